@@ -1,0 +1,35 @@
+import next from 'eslint-config-next';
+import tseslint from 'typescript-eslint';
+
+/** The arrows of docs/architecture.md: which folder may import which. */
+const closed = (files, forbidden, message) => ({
+  files,
+  ignores: ['**/*.test.ts', '**/*.test.tsx'],
+  rules: { 'no-restricted-imports': ['error', { patterns: [{ regex: forbidden, message }] }] },
+});
+const folder = (names) => `^(@/|(\\.\\./)+)(${names})(/|$)`;
+
+export default tseslint.config(
+  { ignores: ['.next/**', '.data/**', 'node_modules/**', 'src/demo/assets/**', 'src/demo/seed/**', 'tests/fixtures/**', 'next-env.d.ts'] },
+  ...next,
+  ...tseslint.configs.strict,
+  {
+    rules: {
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/consistent-type-imports': 'error',
+      'no-console': 'error',
+      eqeqeq: 'error',
+    },
+  },
+  closed(
+    ['src/core/**'],
+    `${folder('engine|store|app|ui|cli|demo')}|^node:|^(fs|path|net|http|http2|https|tls|child_process|worker_threads|os)$|^(react|next|@mui|@emotion|puppeteer-core|sharp)(/|$|-)`,
+    'core is pure computation: no interface, store, engine or Node I/O.',
+  ),
+  closed(['src/store/**'], `${folder('engine|app|ui|cli|demo')}|^(react|next|@mui)(/|$)`, 'store keeps; it does not observe or show.'),
+  closed(['src/engine/**'], `${folder('store|app|ui|cli|demo')}|^(react|next|@mui)(/|$)`, 'engine observes; it does not store or show.'),
+  closed(['src/ui/**'], `${folder('engine|store|cli|demo')}|^node:`, 'ui reaches the server through its routes only.'),
+  { files: ['src/cli/**', 'src/demo/**', 'bench/**', 'tests/**'], rules: { 'no-console': 'off' } },
+);

@@ -1,0 +1,9 @@
+import type { NextConfig } from 'next';
+
+const config: NextConfig = {
+  serverExternalPackages: ['@electric-sql/pglite', 'lightningcss', 'puppeteer-core', 'sharp'],
+  poweredByHeader: false,
+  devIndicators: false,
+};
+
+export default config;

@@ -1,0 +1,140 @@
+import postcss, { type AtRule, type ChildNode, type Root } from 'postcss';
+import { generate, parse as parseCss, type AtrulePrelude } from 'css-tree';
+import { mapUrls, rebase, unquote } from './urls.ts';
+
+/** A stylesheet's text by its address, or null when the capture does not hold it. */
+export type SheetSource = (url: string) => string | null;
+
+/** A stylesheet with its @import chain written out in place. */
+export interface FlatSheet {
+  url: string;
+  root: Root;
+  /** Every sheet that went into it, the first being itself. */
+  parts: { url: string; bytes: number }[];
+  /** Sentences about what could not be read. */
+  problems: string[];
+}
+
+/**
+ * Reads a stylesheet and writes its imports out in place, wrapped in their own media, supports and layer
+ * (CSS Cascade 5, section 6.3), with every url() rebased to the document.
+ *
+ * @returns null when the sheet is not there or its structure cannot be read: it is then to be kept whole
+ */
+export function flattenSheet(url: string, source: SheetSource, documentUrl: string): FlatSheet | null {
+  const text = source(url);
+  if (text === null) return null;
+  const flat: FlatSheet = { url, root: postcss.root(), parts: [], problems: [] };
+  const root = readInto(flat, url, text, source, documentUrl, []);
+  if (!root) return null;
+  flat.root = root;
+  return flat;
+}
+
+function readInto(
+  flat: FlatSheet,
+  url: string,
+  text: string,
+  source: SheetSource,
+  documentUrl: string,
+  chain: readonly string[],
+): Root | null {
+  let root: Root;
+  try {
+    root = postcss.parse(text, { from: url });
+  } catch (error) {
+    flat.problems.push(
+      `${url} could not be read as CSS: ${error instanceof Error ? error.message : String(error)}`,
+    );
+    return null;
+  }
+  flat.parts.push({ url, bytes: new TextEncoder().encode(text).length });
+  root.walkDecls((declaration) => {
+    if (declaration.value.includes('(')) {
+      declaration.value = mapUrls(declaration.value, (one) => rebase(one, url, documentUrl));
+    }
+  });
+
+  // Imports hold only before every other rule but @charset and @layer statements.
+  let mayImport = true;
+  for (const node of [...root.nodes]) {
+    if (node.type === 'comment') continue;
+    if (node.type === 'atrule' && node.name.toLowerCase() === 'charset') {
+      node.remove();
+      continue;
+    }
+    if (node.type === 'atrule' && node.name.toLowerCase() === 'import') {
+      if (mayImport && !node.nodes) replaceImport(flat, node, url, source, documentUrl, [...chain, url]);
+      else node.remove();
+      continue;
+    }
+    const layerStatement = node.type === 'atrule' && node.name.toLowerCase() === 'layer' && !node.nodes;
+    if (!layerStatement) mayImport = false;
+  }
+  return root;
+}
+
+function replaceImport(
+  flat: FlatSheet,
+  node: AtRule,
+  url: string,
+  source: SheetSource,
+  documentUrl: string,
+  chain: readonly string[],
+): void {
+  const request = readImport(node.params);
+  const target = request && new URL(request.url, url).href;
+  if (!request || !target || chain.includes(target)) {
+    node.remove();
+    return;
+  }
+  const text = source(target);
+  const inner = text === null ? null : readInto(flat, target, text, source, documentUrl, chain);
+  if (!inner) {
+    flat.problems.push(`The import of ${target} was not in the capture and stays out of the fold CSS.`);
+    node.remove();
+    return;
+  }
+  let nodes: ChildNode[] = inner.nodes;
+  const wrap = (name: string, params: string) => {
+    const at = postcss.atRule({ name, params, source: node.source });
+    at.append(nodes);
+    nodes = [at];
+  };
+  if (request.layer !== null) wrap('layer', request.layer);
+  if (request.supports) wrap('supports', request.supports);
+  if (request.media) wrap('media', request.media);
+  node.replaceWith(nodes);
+}
+
+/** What an @import asks for; `layer` is '' for an anonymous layer and null for none. */
+export interface ImportRequest {
+  url: string;
+  layer: string | null;
+  supports: string | null;
+  media: string | null;
+}
+
+/** Reads the prelude of an @import; null when it is not one. */
+export function readImport(params: string): ImportRequest | null {
+  let prelude: AtrulePrelude;
+  try {
+    const tree = parseCss(params, { context: 'atrulePrelude', atrule: 'import', parseAtrulePrelude: true });
+    if (tree.type !== 'AtrulePrelude') return null;
+    prelude = tree;
+  } catch {
+    return null;
+  }
+  const request: ImportRequest = { url: '', layer: null, supports: null, media: null };
+  for (const node of prelude.children) {
+    const text = generate(node);
+    if (node.type === 'String' || node.type === 'Url') request.url ||= node.value || unquote(text);
+    else if (node.type === 'Identifier' && node.name === 'layer') request.layer = '';
+    else if (node.type === 'Function' && node.name === 'layer') request.layer = text.slice(6, -1);
+    else if (node.type === 'Function' && node.name === 'supports') {
+      const condition = text.slice(9, -1);
+      request.supports = /^\(|^not|^selector/.test(condition) ? condition : `(${condition})`;
+    } else if (node.type === 'MediaQueryList') request.media = text;
+  }
+  return request.url ? request : null;
+}

@@ -1,0 +1,85 @@
+import type { AssetKind } from './exchange.ts';
+import type { Metrics } from './metrics.ts';
+
+/** What the browser said of blocking when it asked: the DevTools protocol's own words, made ours. */
+export type BlockingStatus = 'blocking' | 'in-body-parser-blocking' | 'potentially-blocking' | 'non-blocking';
+
+/** How the browser came to know of an asset. */
+export type Discovery =
+  | { by: 'navigation' }
+  | { by: 'parser'; document: string; line: number | null }
+  | { by: 'stylesheet'; url: string; line: number | null }
+  | { by: 'script'; url: string; line: number | null }
+  | { by: 'preload' }
+  | { by: 'other' };
+
+/** One request of one run, times in ms from navigation start. */
+export interface RequestTiming {
+  id: string;
+  url: string;
+  method: string;
+  kind: AssetKind;
+  discovery: Discovery;
+  blocking: BlockingStatus;
+  priority: string;
+  startMs: number;
+  /** Set-up of the connection, when this request paid for it. */
+  connectMs: { start: number; end: number } | null;
+  sentMs: number | null;
+  firstByteMs: number | null;
+  endMs: number | null;
+  status: number;
+  wireBytes: number;
+  failed: string | null;
+}
+
+/** One stretch of main-thread work that the map speaks of. */
+export interface MainThreadWork {
+  kind: 'evaluate' | 'parse-html' | 'style' | 'layout' | 'paint' | 'parse-css';
+  url: string | null;
+  startMs: number;
+  endMs: number;
+}
+
+export interface LongTask {
+  startMs: number;
+  endMs: number;
+}
+
+/** A picture of the viewport at a moment of the load; `image` is a JPEG. */
+export interface Frame {
+  atMs: number;
+  image: Uint8Array;
+  /** Visual completeness, 0 to 1, against the final picture. */
+  completeness: number;
+}
+
+export interface ConsoleMessage {
+  level: 'error' | 'warning';
+  text: string;
+  source: string;
+}
+
+/** How replay answered a request it had no exact answer for. */
+export interface ReplayNote {
+  url: string;
+  matched: 'loose' | 'missing';
+  answeredWith: string | null;
+}
+
+/** All that one run gave. */
+export interface RunObservation {
+  metrics: Metrics;
+  requests: RequestTiming[];
+  work: MainThreadWork[];
+  longTasks: LongTask[];
+  lcpElement: string | null;
+  frames: Frame[];
+  console: ConsoleMessage[];
+  replayNotes: ReplayNote[];
+  /** A full-size PNG of the viewport after the window, where one was asked for. */
+  finalPicture: Uint8Array | null;
+  windowMs: number;
+  /** True when the page was still changing at the end of the window. */
+  neverRested: boolean;
+}

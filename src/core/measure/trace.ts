@@ -1,0 +1,187 @@
+import type { LongTask, MainThreadWork } from './run.ts';
+
+/** One event of Chromium's trace, as far as it is read here. Times are microseconds on the monotonic clock. */
+export interface TraceEvent {
+  name: string;
+  cat?: string;
+  ph: string;
+  ts: number;
+  dur?: number;
+  pid: number;
+  tid: number;
+  args?: {
+    frame?: string;
+    snapshot?: string;
+    url?: string;
+    styleSheetUrl?: string;
+    name?: string;
+    data?: {
+      url?: string;
+      frame?: string;
+      isMainFrame?: boolean;
+      isOutermostMainFrame?: boolean;
+      documentLoaderURL?: string;
+      score?: number;
+      had_recent_input?: boolean;
+      candidateIndex?: number;
+      nodeName?: string;
+      type?: string;
+      styleSheetUrl?: string;
+    };
+    beginData?: { url?: string; frame?: string };
+  };
+}
+
+export interface TraceFigures {
+  /** Navigation start on the trace's clock, microseconds. */
+  navigationStartUs: number;
+  firstPaintMs: number | null;
+  firstContentfulPaintMs: number | null;
+  largestContentfulPaintMs: number | null;
+  lcpElement: string | null;
+  domReadyMs: number | null;
+  loadMs: number | null;
+  cumulativeLayoutShift: number;
+  totalBlockingMs: number;
+  longTasks: LongTask[];
+  work: MainThreadWork[];
+  /** Base64 JPEGs with their time. */
+  screenshots: { atMs: number; base64: string }[];
+}
+
+const LONG_TASK_MS = 50;
+const SESSION_GAP_MS = 1_000;
+const SESSION_LENGTH_MS = 5_000;
+
+const WORK: Record<string, MainThreadWork['kind']> = {
+  EvaluateScript: 'evaluate',
+  ParseHTML: 'parse-html',
+  ParseAuthorStyleSheet: 'parse-css',
+  UpdateLayoutTree: 'style',
+  Layout: 'layout',
+  Paint: 'paint',
+};
+
+/**
+ * Reads the figures of one page load out of a trace.
+ *
+ * @param events the trace's events, in any order
+ * @param documentUrl the page's address after redirects: of several navigations, its own is read
+ * @param untilMs end of the observation window; what came later is not counted
+ * @throws Error when the trace holds no navigation to the page
+ */
+export function readTrace(
+  events: readonly TraceEvent[],
+  documentUrl: string,
+  untilMs = Infinity,
+): TraceFigures {
+  const sorted = [...events].sort((a, b) => a.ts - b.ts);
+  const navigation = findNavigation(sorted, documentUrl);
+  if (!navigation) throw new Error('The trace holds no navigation to the page.');
+  const { pid, tid } = navigation;
+  const frame = navigation.args?.frame;
+  const since = (ts: number) => (ts - navigation.ts) / 1000;
+
+  const mark = (name: string) => {
+    const found = sorted.filter(
+      (e) => e.name === name && e.pid === pid && e.ts >= navigation.ts && ofFrame(e, frame),
+    );
+    return found.map((e) => ({ atMs: since(e.ts), event: e })).filter((m) => m.atMs <= untilMs);
+  };
+  const candidates = mark('largestContentfulPaint::Candidate');
+  const lcp = candidates.at(-1);
+  const mainThread = sorted.filter(
+    (e) => e.pid === pid && e.tid === tid && e.ph === 'X' && e.ts >= navigation.ts,
+  );
+
+  const longTasks: LongTask[] = mainThread
+    .filter((e) => isTask(e) && (e.dur ?? 0) / 1000 > LONG_TASK_MS && since(e.ts) <= untilMs)
+    .map((e) => ({ startMs: since(e.ts), endMs: Math.min(since(e.ts + (e.dur ?? 0)), untilMs) }));
+  const fcp = mark('firstContentfulPaint')[0]?.atMs ?? null;
+
+  return {
+    navigationStartUs: navigation.ts,
+    firstPaintMs: mark('firstPaint')[0]?.atMs ?? null,
+    firstContentfulPaintMs: fcp,
+    largestContentfulPaintMs: lcp?.atMs ?? null,
+    lcpElement: lcp?.event.args?.data?.nodeName ?? lcp?.event.args?.data?.type ?? null,
+    // The empty document that was there before ends its loading after navigation start too: the last counts.
+    domReadyMs: mark('domContentLoadedEventEnd').at(-1)?.atMs ?? null,
+    loadMs: mark('loadEventEnd').at(-1)?.atMs ?? null,
+    cumulativeLayoutShift: largestShiftSession(sorted, navigation, untilMs),
+    totalBlockingMs: blockingTime(longTasks, fcp),
+    longTasks,
+    work: mainThread.flatMap((e) => {
+      const kind = WORK[e.name];
+      if (!kind) return [];
+      const url =
+        e.args?.data?.url ??
+        e.args?.beginData?.url ??
+        e.args?.data?.styleSheetUrl ??
+        e.args?.styleSheetUrl ??
+        null;
+      return [{ kind, url: url || null, startMs: since(e.ts), endMs: since(e.ts + (e.dur ?? 0)) }];
+    }),
+    screenshots: sorted
+      .filter((e) => e.name === 'Screenshot' && e.args?.snapshot && since(e.ts) <= untilMs)
+      .map((e) => ({ atMs: since(e.ts), base64: e.args!.snapshot! })),
+  };
+}
+
+function isTask(event: TraceEvent): boolean {
+  return event.name === 'RunTask' || event.name === 'ThreadControllerImpl::RunTask';
+}
+
+function ofFrame(event: TraceEvent, frame: string | undefined): boolean {
+  const own = event.args?.frame ?? event.args?.data?.frame;
+  return own === undefined || frame === undefined || own === frame;
+}
+
+function findNavigation(sorted: readonly TraceEvent[], documentUrl: string): TraceEvent | undefined {
+  const starts = sorted.filter(
+    (e) => e.name === 'navigationStart' && e.args?.data?.isOutermostMainFrame !== false,
+  );
+  const bare = (url: string) => url.replace(/#.*$/, '');
+  return (
+    starts.findLast((e) => bare(e.args?.data?.documentLoaderURL ?? '') === bare(documentUrl)) ??
+    starts.findLast((e) => (e.args?.data?.documentLoaderURL ?? '').startsWith('http'))
+  );
+}
+
+/**
+ * Total blocking time: what each long task took beyond 50 ms, after first contentful paint, over the whole
+ * window (work that is put off still counts).
+ */
+export function blockingTime(tasks: readonly LongTask[], fromMs: number | null): number {
+  let sum = 0;
+  for (const task of tasks) {
+    const start = Math.max(task.startMs, fromMs ?? 0);
+    sum += Math.max(0, task.endMs - start - LONG_TASK_MS);
+  }
+  return sum;
+}
+
+/**
+ * Cumulative layout shift (Layout Instability, "session windows"): shifts at most 1 s apart, a session at
+ * most 5 s long; the largest session's sum. Shifts just after input do not count.
+ */
+function largestShiftSession(sorted: readonly TraceEvent[], navigation: TraceEvent, untilMs: number): number {
+  let best = 0;
+  let sum = 0;
+  let first = -Infinity;
+  let last = -Infinity;
+  for (const event of sorted) {
+    if (event.name !== 'LayoutShift' || event.pid !== navigation.pid || event.ts < navigation.ts) continue;
+    const data = event.args?.data;
+    const atMs = (event.ts - navigation.ts) / 1000;
+    if (!data || data.had_recent_input || atMs > untilMs) continue;
+    if (atMs - last > SESSION_GAP_MS || atMs - first > SESSION_LENGTH_MS) {
+      sum = 0;
+      first = atMs;
+    }
+    last = atMs;
+    sum += data.score ?? 0;
+    best = Math.max(best, sum);
+  }
+  return best;
+}

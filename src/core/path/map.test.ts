@@ -1,0 +1,163 @@
+import { describe, expect, it } from 'vitest';
+import type { RequestTiming } from '../measure/run.ts';
+import { mapRun, type MapInput } from './map.ts';
+import { ownerOf, partyOf } from './party.ts';
+
+const PAGE = 'https://www.quay.test/';
+
+function request(over: Partial<RequestTiming> & { url: string }): RequestTiming {
+  return {
+    id: over.url,
+    method: 'GET',
+    kind: 'script',
+    discovery: { by: 'parser', document: PAGE, line: 3 },
+    blocking: 'non-blocking',
+    priority: 'High',
+    startMs: 500,
+    connectMs: null,
+    sentMs: 500,
+    firstByteMs: 600,
+    endMs: 700,
+    status: 200,
+    wireBytes: 1_000,
+    failed: null,
+    ...over,
+  };
+}
+
+const html = request({
+  url: PAGE,
+  kind: 'document',
+  discovery: { by: 'navigation' },
+  startMs: 0,
+  connectMs: { start: 4, end: 200 },
+  sentMs: 200,
+  firstByteMs: 400,
+  endMs: 520,
+});
+
+function map(requests: RequestTiming[], over: Partial<MapInput> = {}) {
+  return mapRun({
+    documentUrl: PAGE,
+    requests,
+    work: [],
+    firstPaintMs: 1_500,
+    ruleUsage: [],
+    hidingEndedBy: [],
+    ...over,
+  });
+}
+
+describe('mapRun', () => {
+  it('makes a bill without gap or overlap that sums to first paint', () => {
+    const { paintBill } = map(
+      [
+        html,
+        request({ url: `${PAGE}a.css`, kind: 'stylesheet', blocking: 'blocking', startMs: 450, endMs: 900 }),
+        request({ url: `${PAGE}b.js`, blocking: 'blocking', startMs: 460, endMs: 1_100 }),
+      ],
+      { work: [{ kind: 'evaluate', url: `${PAGE}b.js`, startMs: 1_150, endMs: 1_300 }] },
+    );
+    let at = 0;
+    for (const segment of paintBill) {
+      expect(segment.startMs).toBe(at);
+      at = segment.endMs;
+    }
+    expect(at).toBe(1_500);
+    expect(paintBill.map((s) => [s.kind, s.endMs - s.startMs])).toEqual([
+      ['start', 4],
+      ['connect', 196],
+      ['server', 200],
+      ['bytes', 50],
+      ['waiting', 450],
+      ['waiting', 200],
+      ['paint', 50],
+      ['running', 150],
+      ['paint', 200],
+    ]);
+  });
+
+  it('tells what holds, what crowds and what comes after, each with a figure to check', () => {
+    const { assets, sentence } = map(
+      [
+        html,
+        request({ url: `${PAGE}a.css`, kind: 'stylesheet', blocking: 'blocking', startMs: 450, endMs: 900 }),
+        request({ url: 'https://other.test/t.js', startMs: 480, endMs: 2_000 }),
+        request({ url: `${PAGE}late.png`, kind: 'image', startMs: 1_600, endMs: 1_900 }),
+      ],
+      { ruleUsage: [{ url: `${PAGE}a.css`, rules: 1_614, usedRules: 12 }] },
+    );
+    expect(assets.map((a) => [a.name, a.hold, a.party])).toEqual([
+      ['www.quay.test', 'holds', 'first'],
+      ['a.css', 'holds', 'first'],
+      ['t.js', 'crowds', 'third'],
+      ['late.png', 'after', 'first'],
+    ]);
+    expect(assets[1]!.evidence).toBe(
+      'Render-blocking stylesheet found in the HTML, line 3; 12 of its 1,614 rules apply anywhere on the page; first paint waited 450 ms for it.',
+    );
+    expect(assets[3]!.evidence).toBe('Asked for 100 ms after first paint.');
+    expect(sentence).toBe('First paint took 1,500 ms. One asset accounts for 450 ms of it.');
+  });
+
+  it('holds a sheet that a holding sheet imports, and a script that ends a hiding', () => {
+    const tester = 'https://tester.test/t.js';
+    const { assets } = map(
+      [
+        html,
+        request({ url: `${PAGE}a.css`, kind: 'stylesheet', blocking: 'blocking', startMs: 450, endMs: 700 }),
+        request({
+          url: `${PAGE}b.css`,
+          kind: 'stylesheet',
+          discovery: { by: 'stylesheet', url: `${PAGE}a.css`, line: 1 },
+          startMs: 700,
+          endMs: 1_000,
+        }),
+        request({ url: tester, startMs: 460, endMs: 1_200 }),
+      ],
+      { hidingEndedBy: [tester] },
+    );
+    expect(assets.map((a) => a.hold)).toEqual(['holds', 'holds', 'holds', 'holds']);
+    expect(assets.find((a) => a.url === tester)!.evidence).toContain(
+      'stays hidden until this script has run',
+    );
+  });
+
+  it('does not let a blocking script that came after first paint hold it', () => {
+    const { assets } = map([
+      html,
+      request({ url: `${PAGE}foot.js`, blocking: 'in-body-parser-blocking', startMs: 600, endMs: 1_800 }),
+    ]);
+    expect(assets[1]!.hold).toBe('crowds');
+  });
+
+  it('puts redirects at the head of the bill', () => {
+    const from = request({
+      url: 'https://quay.test/',
+      kind: 'document',
+      discovery: { by: 'navigation' },
+      startMs: 0,
+      endMs: 150,
+    });
+    const { paintBill } = map([
+      from,
+      { ...html, startMs: 150, connectMs: { start: 155, end: 300 }, sentMs: 300 },
+    ]);
+    expect(paintBill[0]).toMatchObject({ kind: 'redirect', endMs: 150, url: 'https://quay.test/' });
+  });
+
+  it('says so when the page never painted', () => {
+    const { paintBill, sentence } = map([html], { firstPaintMs: null });
+    expect(paintBill).toEqual([]);
+    expect(sentence).toBe('The page never painted in this run.');
+  });
+});
+
+describe('party', () => {
+  it('goes by the registrable domain', () => {
+    expect(partyOf('https://img.quay.test/x', PAGE)).toBe('first');
+    expect(partyOf('https://quay.example/x', PAGE)).toBe('third');
+    expect(ownerOf('https://letterquay.localhost:9443/x')).toBe('letterquay.localhost');
+    expect(ownerOf('http://127.0.0.1:8080/')).toBe('127.0.0.1');
+  });
+});

@@ -1,0 +1,77 @@
+import { describe, expect, it } from 'vitest';
+import { analyseScript, namesReadBy } from './analyse.ts';
+
+describe('analyseScript', () => {
+  it('finds document.write with its line', () => {
+    const facts = analyseScript('var a = 1;\n\ndocument.write("<p>" + a + "</p>");');
+    expect(facts.findings).toEqual([
+      { what: 'document.write', line: 3, excerpt: 'document.write("<p>" + a + "</p>");' },
+    ]);
+  });
+
+  it('finds currentScript, ready and load listeners', () => {
+    const facts = analyseScript(
+      'var me = document.currentScript;\ndocument.addEventListener("DOMContentLoaded", go);\nwindow.addEventListener("load", go);\nwindow.onload = go;\nfunction go(){}',
+    );
+    expect(facts.findings.map((f) => [f.what, f.line])).toEqual([
+      ['currentScript', 1],
+      ['ready-listener', 2],
+      ['load-listener', 3],
+      ['load-listener', 4],
+    ]);
+  });
+
+  it('does not take a load listener of an image for one of the page', () => {
+    expect(analyseScript('img.addEventListener("load", f); function f(){}').findings).toEqual([]);
+    expect(analyseScript('img.onload = f; function f(){}').findings).toEqual([]);
+  });
+
+  it('says what is defined: declarations, window members and undeclared names', () => {
+    const facts = analyseScript(
+      'var tide = 1; function sail(){ hidden = 2; var mine = 3 } window.pier = tide; class Buoy {}',
+    );
+    expect(facts.defines.sort()).toEqual(['Buoy', 'hidden', 'pier', 'sail', 'tide']);
+  });
+
+  it('says what is read, at any depth, less what is its own', () => {
+    const facts = analyseScript(
+      '(function(a){ var b = a + tide.level; window.pier.go(b); typeof maybe; })(quay);',
+    );
+    expect(facts.reads).toEqual([
+      { name: 'tide', line: 1 },
+      { name: 'pier', line: 1 },
+      { name: 'quay', line: 1 },
+    ]);
+  });
+
+  it('finds a library wrapped in a function by its window assignment', () => {
+    const library =
+      '(function(g){ "use strict"; var q = function(){}; window.tide = window.t = q; })(window);';
+    expect(analyseScript(library).defines.sort()).toEqual(['t', 'tide']);
+  });
+
+  it('finds the class that hides the page and the one that a script takes away', () => {
+    const snippet = analyseScript("document.documentElement.className += ' waiting';");
+    expect(snippet.addsRootClasses).toEqual(['waiting']);
+    const ender = analyseScript("document.documentElement.classList.remove('waiting')");
+    expect(ender.removesRootClasses).toEqual(['waiting']);
+    const old = analyseScript(
+      "document.documentElement.className = document.documentElement.className.replace(/\\bwaiting\\b/, '')",
+    );
+    expect(old.removesRootClasses).toContain('waiting');
+    expect(analyseScript("document.body.style.opacity = '0'").findings[0]?.what).toBe('hides-page');
+  });
+
+  it('knows a consent script by what it says, whatever its address', () => {
+    expect(analyseScript('var bar = "cookie-notice"').speaksOfConsent).toBe(true);
+    expect(analyseScript('var bar = "weather"').speaksOfConsent).toBe(false);
+  });
+
+  it('gives the parser’s message for a script it cannot read', () => {
+    expect(analyseScript('var = ;').unreadable).toMatch(/Unexpected token/);
+  });
+
+  it('reads inline handlers', () => {
+    expect(namesReadBy('tide.open(this); return event.x')).toEqual(['tide']);
+  });
+});

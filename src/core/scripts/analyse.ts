@@ -1,0 +1,306 @@
+import { parse, type AnyNode, type Program } from 'acorn';
+import { fullAncestor } from 'acorn-walk';
+
+/** Something in a script that restricts its treatment, with where it stands (line from 1). */
+export interface Finding {
+  what: 'document.write' | 'currentScript' | 'ready-listener' | 'load-listener' | 'hides-page';
+  line: number;
+  excerpt: string;
+}
+
+/** What a script needs and what it gives, found by parsing it. */
+export interface ScriptFacts {
+  /** Global names it defines: top-level declarations, assignments to window.x and to undeclared names. */
+  defines: string[];
+  /** Global names it reads at any depth, less its own and the platform's. */
+  reads: { name: string; line: number }[];
+  findings: Finding[];
+  /** Class names it adds to, and removes from, the document element or body. */
+  addsRootClasses: string[];
+  removesRootClasses: string[];
+  /** String literals that name the class of a consent or cookie interface. */
+  speaksOfConsent: boolean;
+  /** The message of the parser when the script could not be read; then nothing else is known. */
+  unreadable: string | null;
+}
+
+const CONSENT = /consent|cookie[-_ ]?(notice|banner|bar|choice|preference|law)|gdpr|__tcfapi/i;
+const GLOBAL_OBJECTS = new Set(['window', 'self', 'globalThis', 'top', 'parent']);
+const ROOTS = /^document\.(documentElement|body)$|^(html|root|docEl|de|d\.documentElement)$/;
+
+/**
+ * Parses a script and says what it defines, reads and does that matters to when it may run.
+ *
+ * @param source script text
+ * @param kind how it is parsed; a classic script that only parses as a module is unreadable
+ */
+export function analyseScript(source: string, kind: 'script' | 'module' = 'script'): ScriptFacts {
+  const facts: ScriptFacts = {
+    defines: [],
+    reads: [],
+    findings: [],
+    addsRootClasses: [],
+    removesRootClasses: [],
+    speaksOfConsent: CONSENT.test(source),
+    unreadable: null,
+  };
+  let program: Program;
+  try {
+    program = parse(source, {
+      ecmaVersion: 'latest',
+      sourceType: kind,
+      locations: true,
+      allowHashBang: true,
+      allowReturnOutsideFunction: false,
+    });
+  } catch (error) {
+    facts.unreadable = error instanceof Error ? error.message : String(error);
+    return facts;
+  }
+  const lines = source.split('\n');
+  const defines = new Set<string>();
+  const reads = new Map<string, number>();
+  const scopes = scopesOf(program);
+  const note = (what: Finding['what'], node: AnyNode) => {
+    const line = node.loc?.start.line ?? 1;
+    if (facts.findings.some((f) => f.what === what && f.line === line)) return;
+    facts.findings.push({
+      what,
+      line,
+      excerpt: excerptOf(lines[line - 1] ?? '', node.loc?.start.column ?? 0),
+    });
+  };
+
+  if (kind === 'script') for (const name of scopes.get(program) ?? []) defines.add(name);
+
+  fullAncestor(program, (node, _state, ancestors) => {
+    const parent = ancestors.at(-2);
+    switch (node.type) {
+      case 'AssignmentExpression': {
+        const left = node.left;
+        const windowName = left.type === 'MemberExpression' ? globalMember(left) : null;
+        if (windowName) defines.add(windowName);
+        if (left.type === 'Identifier' && !declared(left.name, ancestors, scopes)) defines.add(left.name);
+        const target = left.type === 'MemberExpression' ? memberPath(left) : '';
+        const root = target.replace(/\.className$/, '');
+        if (target.endsWith('.className') && ROOTS.test(root)) {
+          const added =
+            node.operator === '+=' || mentions(node.right, 'className') ? literalsIn(node.right) : [];
+          // `el.className = el.className.replace(/ ?away/, '')` takes away; `+=` adds.
+          if (node.operator === '+=') facts.addsRootClasses.push(...classesIn(added));
+          else if (node.right.type === 'CallExpression') facts.removesRootClasses.push(...classesIn(added));
+          else facts.addsRootClasses.push(...classesIn(added));
+        }
+        if (/^document\.(documentElement|body)\.style\.(opacity|visibility|display)$/.test(target)) {
+          const value = node.right.type === 'Literal' ? String(node.right.value) : '';
+          if (/^(0|hidden|none)$/.test(value)) note('hides-page', node);
+        }
+        if (/(^|\.)onload$/.test(target) && /^(window|self|document\.body)?\.?onload$/.test(target))
+          note('load-listener', node);
+        return;
+      }
+      case 'CallExpression': {
+        const callee = node.callee.type === 'MemberExpression' ? memberPath(node.callee) : '';
+        if (/^(window\.)?document\.write(ln)?$/.test(callee)) note('document.write', node);
+        const first = node.arguments[0];
+        if (
+          /addEventListener$/.test(callee) ||
+          (node.callee.type === 'Identifier' && node.callee.name === 'addEventListener')
+        ) {
+          const event = first?.type === 'Literal' ? first.value : null;
+          if (event === 'DOMContentLoaded' || event === 'readystatechange') note('ready-listener', node);
+          if (
+            event === 'load' &&
+            /^(window\.|self\.|document\.)?addEventListener$/.test(callee || 'addEventListener')
+          )
+            note('load-listener', node);
+        }
+        const list = /^(.*)\.classList\.(add|remove|toggle)$/.exec(callee);
+        if (list && ROOTS.test(list[1]!)) {
+          const names = node.arguments.flatMap((a) =>
+            a.type === 'Literal' && typeof a.value === 'string' ? [a.value] : [],
+          );
+          (list[2] === 'add' ? facts.addsRootClasses : facts.removesRootClasses).push(...names);
+        }
+        return;
+      }
+      case 'MemberExpression': {
+        if (memberPath(node) === 'document.currentScript') note('currentScript', node);
+        const name = globalMember(node);
+        const written =
+          parent?.type === 'AssignmentExpression' && parent.left === node && parent.operator === '=';
+        if (name && !written && !reads.has(name)) reads.set(name, node.loc?.start.line ?? 1);
+        return;
+      }
+      case 'Identifier': {
+        if (!isRead(node, parent) || declared(node.name, ancestors, scopes)) return;
+        if (!reads.has(node.name)) reads.set(node.name, node.loc?.start.line ?? 1);
+        return;
+      }
+      default:
+    }
+  });
+
+  facts.defines = [...defines];
+  facts.reads = [...reads].filter(([name]) => !PLATFORM.has(name)).map(([name, line]) => ({ name, line }));
+  return facts;
+}
+
+/** Names an inline event handler or expression reads. */
+export function namesReadBy(handler: string): string[] {
+  return analyseScript(`(function(event){${handler}\n})`).reads.map((read) => read.name);
+}
+
+/** What every page has: reading these says nothing about another script. */
+const PLATFORM = new Set(
+  (
+    'window self globalThis document navigator location history screen console performance localStorage sessionStorage ' +
+    'undefined NaN Infinity Object Array String Number Boolean Symbol Function Promise Map Set WeakMap WeakSet Proxy Reflect ' +
+    'Date Math JSON RegExp Error TypeError RangeError SyntaxError BigInt Intl parseInt parseFloat isNaN isFinite ' +
+    'encodeURIComponent decodeURIComponent encodeURI decodeURI escape unescape eval setTimeout clearTimeout setInterval ' +
+    'clearInterval requestAnimationFrame cancelAnimationFrame requestIdleCallback cancelIdleCallback queueMicrotask fetch ' +
+    'XMLHttpRequest Request Response Headers URL URLSearchParams FormData Blob File FileReader Event CustomEvent MouseEvent ' +
+    'Node Element HTMLElement SVGElement Document DocumentFragment Text Image Audio Option MutationObserver ' +
+    'IntersectionObserver ResizeObserver PerformanceObserver AbortController getComputedStyle matchMedia alert confirm prompt ' +
+    'addEventListener removeEventListener dispatchEvent scrollTo scrollBy open close postMessage innerWidth innerHeight ' +
+    'devicePixelRatio arguments customElements CSS Worker WebSocket DOMParser XMLSerializer crypto atob btoa ' +
+    'ArrayBuffer Uint8Array Int8Array Uint16Array Int16Array Uint32Array Int32Array Float32Array Float64Array DataView TextEncoder ' +
+    'TextDecoder module exports require define process global ActiveXObject pageXOffset pageYOffset scrollX scrollY ' +
+    'onload onerror HTMLFormElement HTMLInputElement NodeList HTMLCollection Window event name status parent top frames'
+  ).split(' '),
+);
+
+type Scopes = Map<AnyNode, Set<string>>;
+
+function scopesOf(program: Program): Scopes {
+  const scopes: Scopes = new Map([[program, new Set<string>()]]);
+  const names = (node: AnyNode) => {
+    let set = scopes.get(node);
+    if (!set) scopes.set(node, (set = new Set()));
+    return set;
+  };
+  const isFunction = (node: AnyNode) => /Function|^Program$/.test(node.type);
+  const isBlock = (node: AnyNode) =>
+    isFunction(node) || /^(BlockStatement|For|CatchClause|Class|SwitchStatement|StaticBlock)/.test(node.type);
+  fullAncestor(program, (node, _state, ancestors) => {
+    const outer = (test: (n: AnyNode) => boolean) => ancestors.slice(0, -1).findLast(test) ?? program;
+    if (node.type === 'VariableDeclaration') {
+      const home = names(node.kind === 'var' ? outer(isFunction) : outer(isBlock));
+      for (const one of node.declarations) for (const name of patternNames(one.id)) home.add(name);
+    } else if (node.type === 'FunctionDeclaration' || node.type === 'ClassDeclaration') {
+      if (node.id) names(outer(isBlock)).add(node.id.name);
+    } else if (node.type.startsWith('Import') && 'local' in node) {
+      names(program).add((node.local as { name: string }).name);
+    }
+    if ('params' in node) {
+      const own = names(node);
+      for (const param of node.params) for (const name of patternNames(param)) own.add(name);
+      own.add('arguments');
+    }
+    if ((node.type === 'FunctionExpression' || node.type === 'ClassExpression') && node.id)
+      names(node).add(node.id.name);
+    if (node.type === 'CatchClause' && node.param)
+      for (const name of patternNames(node.param)) names(node).add(name);
+  });
+  return scopes;
+}
+
+function patternNames(node: AnyNode): string[] {
+  switch (node.type) {
+    case 'Identifier':
+      return [node.name];
+    case 'ObjectPattern':
+      return node.properties.flatMap((p) => patternNames(p.type === 'Property' ? p.value : p.argument));
+    case 'ArrayPattern':
+      return node.elements.flatMap((e) => (e ? patternNames(e) : []));
+    case 'AssignmentPattern':
+      return patternNames(node.left);
+    case 'RestElement':
+      return patternNames(node.argument);
+    default:
+      return [];
+  }
+}
+
+function declared(name: string, ancestors: readonly AnyNode[], scopes: Scopes): boolean {
+  return ancestors.some((node) => scopes.get(node)?.has(name));
+}
+
+function isRead(node: AnyNode & { type: 'Identifier' }, parent: AnyNode | undefined): boolean {
+  if (!parent) return false;
+  switch (parent.type) {
+    case 'MemberExpression':
+      return parent.object === node || parent.computed;
+    case 'Property':
+    case 'PropertyDefinition':
+    case 'MethodDefinition':
+      return parent.value === node || (parent.computed && parent.key === node);
+    case 'AssignmentExpression':
+      return parent.left !== node || parent.operator !== '=';
+    case 'LabeledStatement':
+    case 'BreakStatement':
+    case 'ContinueStatement':
+    case 'MetaProperty':
+    case 'ImportSpecifier':
+    case 'ExportSpecifier':
+      return false;
+    case 'UnaryExpression':
+      // `typeof x` asks whether a name is there: a guarded read.
+      return parent.operator !== 'typeof';
+    default:
+      return true;
+  }
+}
+
+function memberPath(node: AnyNode): string {
+  if (node.type === 'Identifier') return node.name;
+  if (node.type === 'ThisExpression') return 'this';
+  if (node.type !== 'MemberExpression' || node.object.type === 'Super') return '?';
+  const property =
+    !node.computed && node.property.type === 'Identifier'
+      ? node.property.name
+      : node.property.type === 'Literal'
+        ? String(node.property.value)
+        : '?';
+  return `${memberPath(node.object)}.${property}`;
+}
+
+function globalMember(node: AnyNode & { type: 'MemberExpression' }): string | null {
+  if (node.object.type !== 'Identifier' || !GLOBAL_OBJECTS.has(node.object.name)) return null;
+  const [, name] = memberPath(node).split('.');
+  return name && name !== '?' ? name : null;
+}
+
+function literalsIn(node: AnyNode): string[] {
+  const found: string[] = [];
+  fullAncestor(node, (each) => {
+    if (each.type === 'Literal') {
+      if (typeof each.value === 'string') found.push(each.value);
+      else if ('regex' in each && each.regex)
+        found.push(each.regex.pattern.replace(/\\[bsS][*+?]?|[\^$?*+()|]/g, ' '));
+    }
+  });
+  return found;
+}
+
+function classesIn(literals: readonly string[]): string[] {
+  return literals.flatMap((text) => text.split(/\s+/)).filter((name) => /^[\w-]+$/.test(name));
+}
+
+function mentions(node: AnyNode, property: string): boolean {
+  let found = false;
+  fullAncestor(node, (each) => {
+    if (
+      each.type === 'MemberExpression' &&
+      each.property.type === 'Identifier' &&
+      each.property.name === property
+    )
+      found = true;
+  });
+  return found;
+}
+
+function excerptOf(line: string, column: number): string {
+  const from = Math.max(0, column - 30);
+  return line.slice(from, from + 110).trim();
+}

@@ -1,0 +1,407 @@
+import postcss from 'postcss';
+import { attributeValue, lineAt, rewrite, type Edit, type HtmlElement } from '../html/document.ts';
+import { resolve } from '../html/assets.ts';
+import { DELAYED_TYPE, DELAY_LOADER } from './delay-loader.ts';
+import { deferGroup } from './legal.ts';
+import type { PageAssets, PageScript, TextSource } from './page-assets.ts';
+import {
+  activeRules,
+  matchText,
+  sameMatch,
+  TREATMENT_WORDS,
+  type Match,
+  type Plan,
+  type PlanRule,
+} from './plan.ts';
+
+/** The fold CSS that stands in for one sheet. */
+export interface FoldForSheet {
+  url: string;
+  css: string;
+}
+
+/** A file that the treated page needs besides its HTML: new, or an existing one changed. */
+export interface TreatedFile {
+  url: string;
+  mimeType: string;
+  text: string;
+  isNew: boolean;
+}
+
+/** One change to put into the real page: what stood where, and what stands there now. */
+export interface Change {
+  ruleId: string;
+  title: string;
+  /** "line 12 of the page", or the file's address. */
+  where: string;
+  before: string;
+  after: string;
+}
+
+export interface TreatedPage {
+  html: Uint8Array;
+  files: TreatedFile[];
+  changes: Change[];
+  /** Rules that were not applied, each with the reason. */
+  notApplied: { ruleId: string; why: string }[];
+}
+
+/** Folder, on the page's own host, of the files that treating makes. */
+const NEW_FILES = '/wistrel/';
+
+/** Wide enough to tell what a change is about, short enough to read. */
+const SNIPPET_LENGTH = 2_000;
+
+/**
+ * Applies a plan to a page's bytes. What no rule touches stays byte for byte. A rule that would break what
+ * the page's scripts rely on is not applied, and said so.
+ */
+export function applyPlan(
+  page: PageAssets,
+  plan: Plan,
+  fold: readonly FoldForSheet[],
+  text: TextSource,
+): TreatedPage {
+  return new PlanApplication(page, plan, fold, text).result();
+}
+
+class PlanApplication {
+  #page: PageAssets;
+  #plan: Plan;
+  #fold: readonly FoldForSheet[];
+  #text: TextSource;
+  #edits: Edit[] = [];
+  #changes: Change[] = [];
+  #files: TreatedFile[] = [];
+  #notApplied: TreatedPage['notApplied'] = [];
+  #headTags: { ruleId: string; title: string; tag: string }[] = [];
+  #swapFamilies = new Set<string>();
+  #delays = false;
+
+  constructor(page: PageAssets, plan: Plan, fold: readonly FoldForSheet[], text: TextSource) {
+    this.#page = page;
+    this.#plan = plan;
+    this.#fold = fold;
+    this.#text = text;
+  }
+
+  result(): TreatedPage {
+    const rules = activeRules(this.#plan);
+    this.#fonts(rules.filter((rule) => rule.kind === 'font'));
+    this.#hosts(rules.filter((rule) => rule.kind === 'host'));
+    this.#styles(rules.filter((rule) => rule.kind === 'stylesheet'));
+    this.#scripts(rules.filter((rule) => rule.kind === 'script'));
+    this.#head();
+    return {
+      html: rewrite(this.#page.document.bytes, this.#edits),
+      files: this.#files,
+      changes: this.#changes,
+      notApplied: this.#notApplied,
+    };
+  }
+
+  #replace(rule: PlanRule, element: HtmlElement, after: string): void {
+    const { bytes } = this.#page.document;
+    this.#edits.push({ start: element.start, end: element.end, text: after });
+    this.#changes.push({
+      ruleId: rule.id,
+      title: `${nameOf(rule.match)}: ${TREATMENT_WORDS[rule.treatment]}`,
+      where: `line ${lineAt(bytes, element.start)} of the page`,
+      before: this.#source(element),
+      after: after.slice(0, SNIPPET_LENGTH * 20),
+    });
+  }
+
+  #source(element: HtmlElement): string {
+    return new TextDecoder()
+      .decode(this.#page.document.bytes.subarray(element.start, element.end))
+      .slice(0, SNIPPET_LENGTH);
+  }
+
+  #refuse(rule: PlanRule, why: string): void {
+    this.#notApplied.push({ ruleId: rule.id, why });
+  }
+
+  #styles(rules: readonly PlanRule[]): void {
+    for (const rule of rules) {
+      const styles = this.#page.styles.filter(
+        (style) => style.element.url !== null && sameMatch(style.match, rule.match),
+      );
+      if (styles.length === 0) this.#refuse(rule, 'The page has no such stylesheet.');
+      for (const style of styles) {
+        const element = style.element.element;
+        if (rule.treatment === 'left-out') {
+          this.#replace(rule, element, '');
+          continue;
+        }
+        const fold = this.#fold.find((one) => one.url === style.element.url);
+        if (rule.treatment === 'fold-css-late' && !fold) {
+          this.#refuse(rule, 'There is no fold CSS for it: generate it first.');
+          continue;
+        }
+        const css = rule.treatment === 'fold-css-late' ? this.#swapped(fold!.css) : '';
+        // Each link's fold CSS stands in the link's own place, so the order of the cascade is kept.
+        const inline = css ? `<style${mediaAttribute(style.element.media)}>${escapeStyle(css)}</style>` : '';
+        this.#replace(rule, element, inline + lateLink(this.#source(element), element, style.element.media));
+      }
+    }
+  }
+
+  #swapped(css: string): string {
+    return this.#swapFamilies.size ? withSwap(css, this.#swapFamilies) : css;
+  }
+
+  #scripts(rules: readonly PlanRule[]): void {
+    const find = (match: Match) => this.#page.scripts.filter((script) => sameMatch(script.match, match));
+    const chosen = (treatment: string) =>
+      rules
+        .filter((rule) => rule.treatment === treatment)
+        .flatMap((rule) => find(rule.match).map((script) => ({ rule, script })));
+    const deferring = chosen('defer');
+    const moving = chosen('after-libraries');
+    const elsewhere = new Set([...chosen('delay'), ...chosen('left-out')].map(({ script }) => script));
+    const group = deferGroup(
+      this.#page,
+      deferring.map(({ script }) => script),
+    );
+    const missing = group.moved.filter(
+      (script) => !moving.some((one) => one.script === script) && !elsewhere.has(script),
+    );
+
+    for (const { rule, script } of deferring) {
+      const refused = group.refused.get(script);
+      const stuck = missing.find((one) =>
+        one.facts.reads.some((read) => script.facts.defines.includes(read.name)),
+      );
+      if (refused) this.#refuse(rule, `Not deferred: ${refused}.`);
+      else if (stuck)
+        this.#refuse(
+          rule,
+          `Not deferred: the inline script at line ${stuck.line} reads it and is not set to follow it.`,
+        );
+      else this.#replace(rule, script.element.element, this.#withAttribute(script.element.element, 'defer'));
+    }
+    let number = 0;
+    for (const { rule, script } of [...moving].sort((a, b) => a.script.line - b.script.line)) {
+      const why =
+        script.facts.unreadable ??
+        script.facts.findings.find((f) => f.what === 'document.write' || f.what === 'currentScript')?.excerpt;
+      if (why) {
+        this.#refuse(rule, `It cannot become a file of its own: ${why}`);
+        continue;
+      }
+      const url = new URL(`${NEW_FILES}inline-${++number}.js`, this.#page.documentUrl);
+      this.#files.push({
+        url: url.href,
+        mimeType: 'text/javascript',
+        text: script.element.element.text,
+        isNew: true,
+      });
+      this.#replace(rule, script.element.element, `<script defer src="${url.pathname}"></script>`);
+    }
+    for (const { rule, script } of chosen('async')) {
+      if (script.facts.findings.some((f) => f.what === 'document.write'))
+        this.#refuse(rule, 'It writes into the page while it is parsed.');
+      else this.#replace(rule, script.element.element, this.#withAttribute(script.element.element, 'async'));
+    }
+    for (const { rule, script } of chosen('left-out')) {
+      this.#replace(rule, script.element.element, '');
+      this.#together(rule, find);
+    }
+    for (const { rule, script } of chosen('delay')) {
+      if (script.facts.findings.some((f) => f.what === 'document.write')) {
+        this.#refuse(rule, 'It writes into the page while it is parsed.');
+        continue;
+      }
+      this.#delays = true;
+      this.#replace(rule, script.element.element, delayed(script));
+      this.#together(rule, find);
+    }
+    for (const rule of rules)
+      if (find(rule.match).length === 0) this.#refuse(rule, 'The page has no such script.');
+  }
+
+  /** What goes with a rule: the snippet that hides the page is left out, other scripts are delayed too. */
+  #together(rule: PlanRule, find: (match: Match) => PageScript[]): void {
+    for (const match of rule.together ?? []) {
+      for (const script of find(match)) {
+        if (script.element.url === null || rule.treatment === 'left-out')
+          this.#replace(rule, script.element.element, '');
+        else this.#replace(rule, script.element.element, delayed(script));
+      }
+    }
+  }
+
+  #withAttribute(element: HtmlElement, name: 'async' | 'defer'): string {
+    const source = this.#source(element);
+    if (name in element.attributes) return source;
+    return source.replace(/^<script/i, (tag) => `${tag} ${name}`);
+  }
+
+  #fonts(rules: readonly PlanRule[]): void {
+    const sheets = new Map<string, { family: string; rule: PlanRule }[]>();
+    for (const rule of rules) {
+      const url = matchText(rule.match);
+      if (rule.treatment.includes('preload')) {
+        const type = /\.woff2(\?|$)/i.test(url) ? ' type="font/woff2"' : '';
+        this.#headTags.push({
+          ruleId: rule.id,
+          title: `${nameOf(rule.match)}: preload`,
+          tag: `<link rel="preload" as="font"${type} href="${attributeValue(this.#address(url))}" crossorigin>`,
+        });
+      }
+      if (!rule.treatment.includes('swap')) continue;
+      for (const style of this.#page.styles) this.#findFaces(style.element.url, url, rule, sheets, []);
+    }
+    for (const [sheetUrl, faces] of sheets) this.#swapIn(sheetUrl, faces);
+  }
+
+  /** Finds, through imports, the sheets whose faces name the font file. */
+  #findFaces(
+    sheetUrl: string | null,
+    fontUrl: string,
+    rule: PlanRule,
+    sheets: Map<string, { family: string; rule: PlanRule }[]>,
+    chain: readonly string[],
+  ): void {
+    const css = sheetUrl === null ? null : this.#text(sheetUrl);
+    if (sheetUrl === null || css === null || chain.includes(sheetUrl)) return;
+    let root;
+    try {
+      root = postcss.parse(css);
+    } catch {
+      return;
+    }
+    root.walkAtRules('font-face', (face) => {
+      const text = face.toString();
+      const named = [...text.matchAll(/url\(\s*["']?([^"')]+)/g)].some(
+        ([, one]) => resolve(one!, sheetUrl) === fontUrl,
+      );
+      const family = /font-family\s*:\s*["']?([^;"'}]+)/i.exec(text)?.[1]?.trim().toLowerCase();
+      if (!named || !family) return;
+      this.#swapFamilies.add(family);
+      const known = sheets.get(sheetUrl) ?? [];
+      sheets.set(sheetUrl, [...known, { family, rule }]);
+    });
+    root.walkAtRules('import', (at) => {
+      const target = /["']([^"']+)["']|url\(\s*([^)"'\s]+)/.exec(at.params);
+      const url = target && resolve(target[1] ?? target[2] ?? '', sheetUrl);
+      if (url) this.#findFaces(url, fontUrl, rule, sheets, [...chain, sheetUrl]);
+    });
+  }
+
+  #swapIn(sheetUrl: string, faces: readonly { family: string; rule: PlanRule }[]): void {
+    const before = this.#text(sheetUrl)!;
+    const after = withSwap(before, new Set(faces.map((face) => face.family)));
+    if (after === before) return;
+    this.#files.push({ url: sheetUrl, mimeType: 'text/css', text: after, isNew: false });
+    for (const ruleId of new Set(faces.map((face) => face.rule.id))) {
+      this.#changes.push({
+        ruleId,
+        title: `${faces.map((face) => face.family).join(', ')}: swap`,
+        where: sheetUrl,
+        before: '@font-face { … }',
+        after: '@font-face { font-display: swap; … }',
+      });
+    }
+  }
+
+  #hosts(rules: readonly PlanRule[]): void {
+    for (const rule of rules) {
+      const origin = matchText(rule.match);
+      this.#headTags.push({
+        ruleId: rule.id,
+        title: `${nameOf(rule.match)}: ${rule.treatment}`,
+        tag: `<link rel="${rule.treatment}" href="${attributeValue(origin)}"${rule.treatment === 'preconnect' ? ' crossorigin' : ''}>`,
+      });
+    }
+  }
+
+  #head(): void {
+    const at = this.#page.document.afterCharset;
+    const where = `line ${lineAt(this.#page.document.bytes, at)} of the page, early in the head`;
+    const tags = this.#headTags.map((one) => one.tag);
+    if (this.#delays) tags.push(`<script>${DELAY_LOADER}</script>`);
+    if (tags.length) this.#edits.push({ start: at, end: at, text: tags.join('') });
+    for (const { ruleId, title, tag } of this.#headTags)
+      this.#changes.push({ ruleId, title, where, before: '', after: tag });
+    if (this.#delays) {
+      const ruleId = activeRules(this.#plan).find((rule) => rule.treatment === 'delay')!.id;
+      this.#changes.push({
+        ruleId,
+        title: 'What runs delayed scripts at the first interaction',
+        where,
+        before: '',
+        after: `<script>${DELAY_LOADER}</script>`,
+      });
+    }
+  }
+
+  #address(url: string): string {
+    const absolute = new URL(url);
+    return absolute.origin === new URL(this.#page.documentUrl).origin
+      ? absolute.pathname + absolute.search
+      : url;
+  }
+}
+
+/** A stylesheet link that does not block: it loads for print, and is for its own media once it is there. */
+function lateLink(source: string, element: HtmlElement, media: string): string {
+  const own = media || 'all';
+  const attributes = Object.entries(element.attributes)
+    .filter(([name]) => !['media', 'onload', 'rel'].includes(name))
+    .map(([name, value]) => ` ${name}="${attributeValue(value)}"`)
+    .join('');
+  const link = `<link rel="stylesheet"${attributes} media="print" onload="this.onload=null;this.media='${own.replaceAll("'", '&#39;').replaceAll('"', '&quot;')}'">`;
+  return `${link}<noscript>${source}</noscript>`;
+}
+
+function delayed(script: PageScript): string {
+  const { attributes, text } = script.element.element;
+  const kept = Object.entries(attributes)
+    .filter(([name]) => !['src', 'type', 'async', 'defer'].includes(name))
+    .map(([name, value]) => ` ${name}="${attributeValue(value)}"`)
+    .join('');
+  const type = script.element.module ? ' data-type="module"' : '';
+  const src = attributes['src'] === undefined ? '' : ` data-src="${attributeValue(attributes['src'])}"`;
+  return `<script type="${DELAYED_TYPE}"${type}${src}${kept}>${src ? '' : text}</script>`;
+}
+
+/** Adds `font-display: swap` to the faces of the families; all else of the text stays as it is. */
+export function withSwap(css: string, families: ReadonlySet<string>): string {
+  let root;
+  try {
+    root = postcss.parse(css);
+  } catch {
+    return css;
+  }
+  root.walkAtRules('font-face', (face) => {
+    let family = '';
+    face.walkDecls('font-family', (declaration) => {
+      family = declaration.value
+        .replace(/^["']|["']$/g, '')
+        .trim()
+        .toLowerCase();
+    });
+    if (!families.has(family)) return;
+    face.walkDecls('font-display', (declaration) => {
+      declaration.remove();
+    });
+    face.prepend({ prop: 'font-display', value: 'swap' });
+  });
+  return root.toString();
+}
+
+function mediaAttribute(media: string): string {
+  return media && media !== 'all' ? ` media="${attributeValue(media)}"` : '';
+}
+
+/** Nothing in a style element may look like its end tag. */
+function escapeStyle(css: string): string {
+  return css.replaceAll(/<\/(style)/gi, '<\\/$1');
+}
+
+function nameOf(match: Match): string {
+  if ('inline' in match) return 'inline script';
+  return 'host' in match ? match.host : match.url.split('/').at(-1)?.split('?')[0] || match.url;
+}

@@ -1,0 +1,197 @@
+import type { Finding } from '../scripts/analyse.ts';
+import { namesReadBy } from '../scripts/analyse.ts';
+import { findHiding } from './hiding.ts';
+import type { PageAssets, PageScript } from './page-assets.ts';
+import type { ScriptTreatment } from './plan.ts';
+
+/** A treatment as offered for an asset: refused with a reason, or open with what has to be known. */
+export interface Offer {
+  treatment: ScriptTreatment;
+  refused: string | null;
+  note: string | null;
+}
+
+/** Which scripts may be deferred together, and what has to move with them. */
+export interface DeferGroup {
+  /** External classic scripts that become `defer`. */
+  deferred: PageScript[];
+  /** Inline scripts that read what a deferred script defines: they become external deferred files. */
+  moved: PageScript[];
+  /** Why a candidate stays as it is. */
+  refused: Map<PageScript, string>;
+}
+
+/**
+ * Finds the largest set of blocking scripts that may be deferred together.
+ *
+ * Deferred classic scripts run in document order after parsing (HTML: "list of scripts that will execute
+ * when the document has finished parsing"). So a script may go there when it does not write into the
+ * parser's stream, and when everything that reads what it defines goes there too.
+ *
+ * @param candidates the scripts to defer if it can be done
+ */
+export function deferGroup(page: PageAssets, candidates: readonly PageScript[]): DeferGroup {
+  const refused = new Map<PageScript, string>();
+  let deferred = candidates.filter((script) => {
+    const why = whyNotDeferred(script);
+    if (why) refused.set(script, why);
+    return !why;
+  });
+  for (;;) {
+    const moved = new Set<PageScript>();
+    let culprit: { script: PageScript; why: string } | null = null;
+    const names = new Map<string, PageScript>();
+    const gather = (script: PageScript, root: PageScript) => {
+      for (const name of script.facts.defines) if (!names.has(name)) names.set(name, root);
+    };
+    for (const script of deferred) gather(script, script);
+    // What a moved inline script defines may be read by the next one: repeat until nothing is added.
+    for (let grew = true; grew && !culprit;) {
+      grew = false;
+      for (const script of page.scripts) {
+        if (deferred.includes(script) || moved.has(script) || script.element.module || script.element.defer)
+          continue;
+        const read = script.facts.reads.find(
+          (one) => names.has(one.name) && before(names.get(one.name)!, script),
+        );
+        if (!read) continue;
+        const library = names.get(read.name)!;
+        const place =
+          script.element.url === null
+            ? `line ${script.line + read.line - 1}`
+            : `line ${read.line} of ${script.name}`;
+        const why = whyNotMoved(script);
+        if (why) {
+          culprit = {
+            script: library,
+            why: `${place} reads “${read.name}” while the page is parsed, and ${why}`,
+          };
+          break;
+        }
+        moved.add(script);
+        gather(script, library);
+        grew = true;
+      }
+    }
+    if (!culprit) return { deferred, moved: [...moved].sort((a, b) => a.line - b.line), refused };
+    refused.set(culprit.script, culprit.why);
+    deferred = deferred.filter((script) => script !== culprit.script);
+  }
+}
+
+function before(a: PageScript, b: PageScript): boolean {
+  return a.element.element.start < b.element.element.start;
+}
+
+function whyNotDeferred(script: PageScript): string | null {
+  if (script.facts.unreadable) return `it could not be parsed (${script.facts.unreadable})`;
+  const write = finding(script, 'document.write');
+  if (write) return `it writes into the page while it is parsed: ${placeOf(script, write)}`;
+  return null;
+}
+
+function whyNotMoved(script: PageScript): string | null {
+  if (script.element.url !== null) return `${script.name} is not deferred with it`;
+  return whyNotDeferred(script);
+}
+
+/** The treatments of a script, each open or refused with the line that refuses it. */
+export function offersFor(page: PageAssets, script: PageScript): Offer[] {
+  const external = script.element.url !== null;
+  const group = deferGroup(page, [script]);
+  const readers = readersOf(page, script);
+  const readersNote = readers.length
+    ? `${readers.length} ${readers.length === 1 ? 'script reads' : 'scripts read'} it: ${readers.map((r) => shortName(r)).join(', ')}`
+    : null;
+  const offers: Offer[] = [{ treatment: 'as-authored', refused: null, note: null }];
+  const add = (treatment: ScriptTreatment, refused: string | null, note: string | null = null) =>
+    offers.push({ treatment, refused, note: refused ? null : note });
+
+  const write = finding(script, 'document.write');
+  const unreadable = script.facts.unreadable ? `it could not be parsed (${script.facts.unreadable})` : null;
+  const writes = write ? `document.write: ${placeOf(script, write)}` : null;
+  const ready = finding(script, 'ready-listener') ?? finding(script, 'load-listener');
+  const current = finding(script, 'currentScript');
+  const currentNote = current ? `currentScript (${placeOf(script, current)}) still finds its element` : null;
+
+  if (external) {
+    const readyNote = ready ? `its listener (${placeOf(script, ready)}) is set in time` : null;
+    const movedNote = group.moved.length
+      ? `${group.moved.length} inline ${group.moved.length === 1 ? 'script moves' : 'scripts move'} after it`
+      : null;
+    add('defer', group.refused.get(script) ?? null, movedNote ?? readyNote ?? currentNote);
+    const asyncReader = readers.find((reader) => reader.element.element.start > script.element.element.start);
+    add(
+      'async',
+      unreadable ??
+        writes ??
+        (asyncReader ? `${shortName(asyncReader)} reads it before it might arrive` : null) ??
+        (ready ? `its listener might be set too late: ${placeOf(script, ready)}` : null),
+      currentNote,
+    );
+  } else {
+    const refused =
+      unreadable ??
+      writes ??
+      (current ? `currentScript would be another element: ${placeOf(script, current)}` : null);
+    add('after-libraries', refused, 'becomes an external deferred file, in its order');
+  }
+  const hiding = findHiding(page);
+  const snippet = hiding.find((one) => one.snippet === script || one.enders.includes(script));
+  add(
+    'delay',
+    unreadable ??
+      writes ??
+      readersRefusal(readers, script) ??
+      (ready ? `its listener waits for an event that is over by then: ${placeOf(script, ready)}` : null),
+    script.facts.speaksOfConsent
+      ? 'it asks for consent: never delayed by recommendation'
+      : snippet
+        ? 'the snippet that hides the page goes with it'
+        : readersNote,
+  );
+  add(
+    'left-out',
+    readers.length ? readersNote : null,
+    snippet ? 'the snippet that hides the page goes with it' : null,
+  );
+  return offers;
+}
+
+/** Scripts, and inline handlers of the page by name, that read what this one defines. */
+export function readersOf(page: PageAssets, script: PageScript): PageScript[] {
+  return page.scripts.filter(
+    (other) => other !== script && other.facts.reads.some((read) => script.facts.defines.includes(read.name)),
+  );
+}
+
+/** True when an `on…` attribute of a listed element reads one of the names. */
+export function handlersRead(page: PageAssets, names: readonly string[]): boolean {
+  return page.document.elements.some((element) =>
+    Object.entries(element.attributes).some(
+      ([name, value]) => name.startsWith('on') && namesReadBy(value).some((read) => names.includes(read)),
+    ),
+  );
+}
+
+function readersRefusal(readers: readonly PageScript[], script: PageScript): string | null {
+  const external = readers.find((reader) => reader.element.url !== null && before(script, reader));
+  return external ? `${shortName(external)} needs it before an interaction` : null;
+}
+
+export function finding(script: PageScript, what: Finding['what']): Finding | undefined {
+  return script.facts.findings.find((one) => one.what === what);
+}
+
+/** "line 41 of the page: `document.write(…)`". */
+export function placeOf(script: PageScript, found: Finding): string {
+  const line =
+    script.element.url === null ? `line ${script.line + found.line - 1} of the page` : `line ${found.line}`;
+  return `${line}: ${found.excerpt}`;
+}
+
+function shortName(script: PageScript): string {
+  return script.element.url === null
+    ? script.name
+    : (script.name.split('/').at(-1)?.split('?')[0] ?? script.name);
+}

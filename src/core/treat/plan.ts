@@ -1,0 +1,76 @@
+/** What may be done to a script. */
+export type ScriptTreatment = 'as-authored' | 'async' | 'defer' | 'after-libraries' | 'delay' | 'left-out';
+export type StylesheetTreatment = 'as-authored' | 'fold-css-late' | 'late' | 'left-out';
+export type FontTreatment = 'as-authored' | 'swap' | 'preload' | 'swap-preload';
+export type HostTreatment = 'as-authored' | 'preconnect' | 'dns-prefetch';
+export type Treatment = ScriptTreatment | StylesheetTreatment | FontTreatment | HostTreatment;
+
+export type Risk = 'low' | 'medium' | 'high';
+export const RISKS: readonly Risk[] = ['low', 'medium', 'high'];
+
+/** What a rule matches: an address, a host, or an inline script by how its text begins. */
+export type Match = { url: string } | { host: string } | { inline: string };
+
+export type RuleKind = 'stylesheet' | 'script' | 'font' | 'host';
+
+/** One rule of a plan. */
+export interface PlanRule {
+  id: string;
+  on: boolean;
+  kind: RuleKind;
+  match: Match;
+  /** Which pages it is for; so far one page each. */
+  scope: 'page';
+  treatment: Treatment;
+  reason: string;
+  risk: Risk;
+  /** What goes with it under the same switch: the snippet that hides the page, say. */
+  together?: Match[];
+}
+
+/** An ordered list of rules for one page: a file that a person can read and edit. */
+export interface Plan {
+  wistrelPlan: 1;
+  page: string;
+  rules: PlanRule[];
+}
+
+/** In words, as shown wherever a treatment is named. */
+export const TREATMENT_WORDS: Record<Treatment, string> = {
+  'as-authored': 'as authored',
+  async: 'async',
+  defer: 'defer',
+  'after-libraries': 'after the libraries',
+  delay: 'delay until interaction',
+  'left-out': 'left out',
+  'fold-css-late': 'fold CSS + late',
+  late: 'late',
+  swap: 'swap',
+  preload: 'preload',
+  'swap-preload': 'swap + preload',
+  preconnect: 'preconnect',
+  'dns-prefetch': 'dns-prefetch',
+};
+
+/** How many first characters of an inline script's text a rule keeps to find it again. */
+const INLINE_KEY_LENGTH = 80;
+
+/** The key by which a rule finds an inline script: its text, white space folded, cut short. */
+export function inlineKey(text: string): string {
+  return text.trim().replace(/\s+/g, ' ').slice(0, INLINE_KEY_LENGTH);
+}
+
+/** One text for a match, for comparing and for labels. */
+export function matchText(match: Match): string {
+  if ('url' in match) return match.url;
+  return 'host' in match ? match.host : `inline: ${match.inline}`;
+}
+
+export function sameMatch(a: Match, b: Match): boolean {
+  return matchText(a) === matchText(b);
+}
+
+/** The rules that act: switched on and not as authored. */
+export function activeRules(plan: Plan): PlanRule[] {
+  return plan.rules.filter((rule) => rule.on && rule.treatment !== 'as-authored');
+}

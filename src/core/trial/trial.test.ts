@@ -1,0 +1,79 @@
+import { describe, expect, it } from 'vitest';
+import type { Metrics } from '../measure/metrics.ts';
+import { armOrder } from './order.ts';
+import { comparePairs, signedRankInterval } from './statistics.ts';
+import { judge, type TrialChecks } from './verdict.ts';
+
+const quiet: TrialChecks = {
+  finalPictureDiffers: 0,
+  consoleErrors: { asIs: [], treated: [] },
+  unexplainedRequests: [],
+};
+
+function pair(asIs: number, treated: number) {
+  const metrics = (value: number) => ({ firstPaintMs: value, speedIndexMs: value + 100 }) as Metrics;
+  return { asIs: metrics(asIs), treated: metrics(treated) };
+}
+
+describe('comparePairs', () => {
+  it('will not say with fewer than six pairs', () => {
+    expect(comparePairs([-900, -900, -900, -900, -900]).verdict).toBe('too few runs to say');
+  });
+
+  it('gives the extremes as interval for six pairs (P = 1/64 in each tail)', () => {
+    expect(signedRankInterval([-6, -5, -4, -3, -2, -1])).toEqual([-6, -1]);
+  });
+
+  it('agrees with the table for ten pairs: ninth smallest Walsh average', () => {
+    // Signed-rank table, n = 10, two-sided 0.05: critical value 8, so the ninth of 55 from each end.
+    const values = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10];
+    const walsh = values.flatMap((a, i) => values.slice(i).map((b) => (a + b) / 2)).sort((a, b) => a - b);
+    expect(signedRankInterval(values)).toEqual([walsh[8], walsh[55 - 9]]);
+  });
+
+  it('calls earlier and later only when the interval leaves zero and more than a frame', () => {
+    expect(comparePairs([-100, -110, -90, -120, -80, -95]).verdict).toBe('earlier');
+    expect(comparePairs([100, 110, 90, 120, 80, 95]).verdict).toBe('later');
+    expect(comparePairs([-100, -110, 90, -120, -80, -95]).verdict).toBe('no clear difference');
+    expect(comparePairs([-10, -11, -9, -12, -8, -10]).verdict).toBe('no clear difference');
+  });
+});
+
+describe('judge', () => {
+  const six = [2_900, 2_950, 2_920, 2_880, 3_000, 2_940].map((ms) => pair(ms, ms - 1_650));
+
+  it('says what came of it', () => {
+    expect(judge(six, quiet, 'Home').sentence).toBe(
+      'Treated, Home paints 1,650 ms earlier, over 6 pairs. Speed Index: 1,650 ms earlier. No new console error.',
+    );
+  });
+
+  it('withholds the Speed Index verdict when the final pictures differ', () => {
+    const result = judge(six, { ...quiet, finalPictureDiffers: 0.012 }, 'Home');
+    expect(result.withheld).toEqual({ firstPaint: null, speedIndex: 'the final pictures differ by 1.2 %' });
+    expect(result.sentence).toContain('No verdict on Speed Index');
+  });
+
+  it('counts console errors that only the treated arm has', () => {
+    const result = judge(
+      six,
+      { ...quiet, consoleErrors: { asIs: ['a'], treated: ['a', 'tide is not defined'] } },
+      'Home',
+    );
+    expect(result.sentence).toContain('1 new console error');
+  });
+
+  it('says when there are too few pairs', () => {
+    expect(judge(six.slice(0, 1), quiet, 'Home').sentence).toBe(
+      'Too few runs to say: 1 complete pair, six are the least.',
+    );
+  });
+});
+
+describe('armOrder', () => {
+  it('is repeatable from its seed and uses both orders', () => {
+    expect(armOrder(20, 7)).toEqual(armOrder(20, 7));
+    expect(new Set(armOrder(20, 7)).size).toBe(2);
+    expect(armOrder(20, 7)).not.toEqual(armOrder(20, 8));
+  });
+});

@@ -1,0 +1,246 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { HostRole, Names } from './names.ts';
+import type { Origin } from './pages.ts';
+
+/** One answer of the demo's servers. */
+export interface DemoAnswer {
+  type: string;
+  body: Buffer;
+  /** How long the server thinks before it answers, ms. */
+  waitMs: number;
+  cacheSeconds: number;
+}
+
+const PACKAGES = join(process.cwd(), 'node_modules');
+const PICTURES = join(import.meta.dirname, '..', 'assets');
+
+const fromPackage = (path: string) => readFileSync(join(PACKAGES, path));
+
+/** Makes every file that the demo's hosts serve besides HTML, by host and path. */
+export function demoAssets(names: Names, origin: Origin): Map<string, DemoAnswer> {
+  const { files, hosts, globals } = names;
+  const p = names.classPrefix;
+  const all = new Map<string, DemoAnswer>();
+  const put = (host: HostRole, path: string, type: string, body: string | Buffer, waitMs: number, cacheSeconds = 3_600) =>
+    all.set(hosts[host] + path, { type, body: Buffer.from(body), waitMs, cacheSeconds });
+  const css = (role: keyof Names['files'], text: string | Buffer) => put('www', `/assets/${files[role]}.css`, 'text/css', text, 60);
+  const js = (role: keyof Names['files'], text: string | Buffer) => put('www', `/assets/${files[role]}.js`, 'text/javascript', text, 60);
+
+  css('framework', fromPackage('bootstrap/dist/css/bootstrap.min.css'));
+  css('site', siteSheet(p, files.palette));
+  css('palette', `@import "${files.type}.css";\n${palette()}`);
+  css('type', faces('Karla', 'karla', ['400-normal', '700-normal']));
+  css('signs', `@import "${files.signsFace}.css";\n.${p}-sign { display: inline-block; font-style: normal; }\n`);
+  css('signsFace', signsFace(p));
+  js('library', fromPackage('jquery/dist/jquery.min.js'));
+  js('carousel', carousel(p));
+  js('board', board());
+  js('cart', cart(globals.site));
+  put('www', '/api/sea-state.json', 'application/json', '{"words":"slight, wind south-west 4"}', 240, 0);
+  for (const name of ['hero', 'news-1', 'news-2', 'news-3']) {
+    put('www', `/assets/${name}.jpg`, 'image/jpeg', readFileSync(join(PICTURES, `${name}.jpg`)), 40);
+  }
+  for (const [family, face] of FONT_FILES) {
+    const host: HostRole = family === 'bitter' ? 'fonts' : 'www';
+    const path = host === 'fonts' ? `/f/${family}-${face}.woff2` : `/assets/${family}-${face}.woff2`;
+    put(host, path, 'font/woff2', fromPackage(`@fontsource/${family}/files/${family}-latin-${face}.woff2`), 70, 86_400);
+  }
+  put('fonts', `/${files.faces}.css`, 'text/css', letterFaces(origin('fonts')), 150, 600);
+  put('consent', `/${files.consent}.js`, 'text/javascript', consent(p), 140);
+  put('tester', `/${files.tester}.js`, 'text/javascript', tester(names), 320, 0);
+  put('counter', `/${files.counter}.js`, 'text/javascript', counter(globals.counter, origin('counter')), 180);
+  put('counter', '/seen', 'text/plain', 'ok', 60, 0);
+  put('chat', `/${files.chat}.js`, 'text/javascript', chat(p), 200);
+  put('video', '/embed/crossing', 'text/html', videoEmbed(), 260, 0);
+  return all;
+}
+
+/** The five font files: three of the type host's face, two of the site's own. */
+const FONT_FILES: readonly [family: 'bitter' | 'karla', face: string][] = [
+  ['bitter', '400-normal'],
+  ['bitter', '700-normal'],
+  ['bitter', '400-italic'],
+  ['karla', '400-normal'],
+  ['karla', '700-normal'],
+];
+
+function faces(family: string, file: string, cuts: readonly string[]): string {
+  return cuts
+    .map((cut) => {
+      const [weight, style] = cut.split('-');
+      return `@font-face { font-family: "${family}"; font-weight: ${weight}; font-style: ${style}; src: url("${file}-${cut}.woff2") format("woff2"); }`;
+    })
+    .join('\n');
+}
+
+function letterFaces(at: string): string {
+  return ['400-normal', '700-normal', '400-italic']
+    .map((cut) => {
+      const [weight, style] = cut.split('-');
+      return `@font-face { font-family: 'Bitter'; font-style: ${style}; font-weight: ${weight}; font-display: swap; src: url(${at}/f/bitter-${cut}.woff2) format('woff2'); }`;
+    })
+    .join('\n');
+}
+
+function palette(): string {
+  const tones = ['sea', 'sand', 'rock', 'foam', 'rust', 'moss', 'dusk', 'rope'];
+  return `:root { ${tones.map((tone, i) => `--${tone}: hsl(${(i * 47 + 195) % 360} 32% ${30 + i * 6}%);`).join(' ')} }\n`;
+}
+
+function siteSheet(p: string, paletteFile: string): string {
+  return `@import url("${paletteFile}.css");
+/* Skerravane Ferries, house style */
+body { font-family: "Karla", system-ui, sans-serif; color: #22333b; background: #fbfaf6; }
+h1, h2, h3, .${p}-brand { font-family: "Bitter", Georgia, serif; font-weight: 700; letter-spacing: -0.01em; }
+.${p}-top { background: var(--sea); }
+.${p}-top .nav-link, .${p}-brand, .${p}-brand:hover { color: #fff; }
+.${p}-brand span { color: var(--foam); }
+.${p}-menu-button { color: #fff; border-color: rgba(255, 255, 255, .5); font-size: 1rem; }
+.${p}-hero { position: relative; overflow: hidden; background: var(--dusk); color: #fff; padding: 2.5rem 0 0; }
+.${p}-hero h1 { font-size: calc(1.6rem + 2vw); max-width: 16ch; }
+.${p}-hero .lead { max-width: 34ch; }
+.${p}-hero img { display: block; width: 100%; height: auto; margin-top: 1.5rem; }
+.${p}-next { padding-top: 2rem; }
+.${p}-sailings td:first-child { font-variant-numeric: tabular-nums; font-weight: 700; }
+.${p}-sea-state { padding: .5rem .75rem; border-left: 4px solid var(--moss); background: #fff; }
+.${p}-film iframe { max-width: 100%; border: 0; background: #1b2a30; }
+.${p}-news .card { margin-bottom: 1.5rem; }
+.${p}-news .card h3 { font-size: 1.15rem; }
+.${p}-slides.${p}-ready article:nth-child(2) .card { border-color: var(--rust); }
+.${p}-page { padding-top: 2rem; padding-bottom: 3rem; }
+.${p}-article p { max-width: 66ch; line-height: 1.7; }
+.${p}-article img { max-width: 100%; height: auto; margin-bottom: 1rem; }
+.${p}-cart { margin-top: 2rem; }
+.${p}-foot { background: #22333b; color: #d9dedf; padding: 2rem 0; margin-top: 3rem; }
+.${p}-consent { position: fixed; left: 12px; right: 12px; bottom: 12px; padding: 12px 16px; background: #fff; border: 1px solid #22333b; font-size: .9rem; z-index: 50; }
+.${p}-chat { position: fixed; right: 14px; top: 60%; width: 44px; height: 44px; border-radius: 22px; border: 0; background: var(--rust); color: #fff; z-index: 40; }
+@media print { .${p}-top, .${p}-foot { display: none; } }
+`;
+}
+
+/** A sign face: hundreds of rules for pictures of which the site shows one. */
+function signsFace(p: string): string {
+  const things = ['pier', 'buoy', 'gull', 'rope', 'mast', 'keel', 'tide', 'crane', 'deck', 'lamp', 'oar', 'sail', 'helm', 'net', 'crab', 'dock'];
+  const ways = ['left', 'right', 'up', 'down', 'small', 'large', 'round', 'open', 'shut', 'calm', 'rough', 'day', 'night', 'in', 'out', 'slow', 'fast', 'old', 'new', 'wet'];
+  const rules: string[] = [
+    `.${p}-sign::before { font-family: "Karla", sans-serif; font-weight: 700; line-height: 1; speak: never; }`,
+    `.${p}-sign-step-free::before { content: "\\25B2"; color: var(--moss); border-bottom: 2px solid currentColor; }`,
+  ];
+  let code = 0xe000;
+  for (const thing of things) {
+    for (const way of ways) {
+      for (let size = 1; size <= 5; size++) {
+        rules.push(`.${p}-sign-${thing}-${way}-${size}::before { content: "\\${(code++).toString(16)}"; font-size: ${size}em; }`);
+      }
+    }
+  }
+  return rules.join('\n');
+}
+
+function carousel(p: string): string {
+  return `(function ($) {
+  var at = 0;
+  function turn() {
+    var slides = $('.${p}-slides article');
+    if (!slides.length) return;
+    at = (at + 1) % slides.length;
+    slides.attr('aria-current', null).eq(at).attr('aria-current', 'true');
+  }
+  $('.${p}-slides').addClass('${p}-ready').on('click', turn);
+  ${busy(9)}
+})(jQuery);
+`;
+}
+
+function board(): string {
+  return `jQuery(function ($) {
+  $.getJSON('/api/sea-state.json', function (answer) {
+    $('[data-sea-state]').text('Sea state: ' + answer.words);
+  });
+});
+`;
+}
+
+function cart(site: string): string {
+  return `jQuery(function ($) {
+  var total = 0;
+  $('[data-add]').on('click', function () {
+    var people = Number($('#people').val());
+    total += people * ${site}.pricePerHead;
+    $('[data-cart]').append($('<li class="list-group-item">').text($('#from').val() + ' to ' + $('#to').val() + ', ' + people));
+    $('[data-total]').text('Together ' + total + ' ' + ${site}.currency);
+  });
+});
+`;
+}
+
+function consent(p: string): string {
+  return `(function () {
+  var kept = null;
+  try { kept = localStorage.getItem('cookie-choice'); } catch (e) {}
+  if (kept) return;
+  document.addEventListener('DOMContentLoaded', function () {
+    var bar = document.createElement('div');
+    bar.className = '${p}-consent';
+    bar.setAttribute('role', 'region');
+    bar.setAttribute('aria-label', 'Cookie notice');
+    bar.innerHTML = 'We count visits only if you agree. <button type="button">Agree</button> <button type="button">No</button>';
+    bar.addEventListener('click', function (event) {
+      if (event.target.tagName !== 'BUTTON') return;
+      try { localStorage.setItem('cookie-choice', event.target.textContent); } catch (e) {}
+      bar.remove();
+    });
+    document.body.appendChild(bar);
+  });
+})();
+`;
+}
+
+function tester(names: Names): string {
+  const own = names.globals.tester;
+  return `(function () {
+  var heading = document.querySelector('h1');
+  if (heading) heading.setAttribute('data-variant', 'a');
+  ${busy(6)}
+  if (window.${own}) window.${own}.done();
+})();
+`;
+}
+
+function counter(queue: string, at: string): string {
+  return `(function () {
+  ${busy(12)}
+  var seen = new Image();
+  seen.src = '${at}/seen?n=' + (window.${queue} ? window.${queue}.length : 0);
+})();
+`;
+}
+
+function chat(p: string): string {
+  return `(function () {
+  ${busy(25)}
+  var button = document.createElement('button');
+  button.className = '${p}-chat';
+  button.type = 'button';
+  button.textContent = '?';
+  button.setAttribute('aria-label', 'Ask the harbour');
+  button.addEventListener('click', function () {
+    var open = button.getAttribute('aria-expanded') === 'true';
+    button.setAttribute('aria-expanded', String(!open));
+  });
+  document.body.appendChild(button);
+})();
+/* ${'phrases of the harbour desk, kept ready for the chat; '.repeat(900)} */
+`;
+}
+
+/** Work for the main thread, as third-party scripts bring it: counting, not waiting. */
+function busy(thousands: number): string {
+  return `for (var sum = 0, i = 0; i < ${thousands * 40_000}; i++) sum = (sum * 31 + i) % 65521;`;
+}
+
+function videoEmbed(): string {
+  return `<!DOCTYPE html><html><head><meta charset="utf-8"><title>Film</title><style>body{margin:0;background:#1b2a30;color:#d9dedf;font:16px sans-serif;display:grid;place-items:center;height:100vh}</style></head>
+<body><p>▶ The crossing, 2:04</p><script>${busy(10)}</script></body></html>`;
+}

@@ -1,0 +1,225 @@
+import type { HostRole, Names } from './names.ts';
+
+/** Where a host of the demo is to be found. */
+export type Origin = (role: HostRole) => string;
+
+/** The pages of the demo site, as the application lists them. */
+export const DEMO_PAGES = [
+  { path: '/', name: 'Home' },
+  { path: '/timetable', name: 'Timetable' },
+  { path: '/booking', name: 'Booking' },
+  { path: '/news/winter-sailings', name: 'Winter sailings' },
+] as const;
+
+const SAILINGS: readonly [string, string, string, string][] = [
+  ['06:20', 'Skerravane', 'Orrask', '55 min'],
+  ['07:45', 'Orrask', 'Morvane', '1 h 10'],
+  ['09:40', 'Skerravane', 'Morvane', '1 h 35'],
+  ['11:15', 'Morvane', 'Skerravane', '1 h 35'],
+  ['13:30', 'Skerravane', 'Orrask', '55 min'],
+  ['16:05', 'Orrask', 'Skerravane', '55 min'],
+];
+
+const NEWS: readonly [string, string, string][] = [
+  ['winter-sailings', 'Winter sailings begin on 2 December', 'The Orrask boat leaves twenty minutes earlier until the end of February.'],
+  ['new-ferry', 'A new ferry gets her name', 'Schoolchildren of Morvane chose it: the Tern.'],
+  ['pier-works', 'Works on the north pier', 'Foot passengers board by the long ramp for three weeks.'],
+];
+
+/** Makes the HTML of the demo's pages. */
+export class DemoPages {
+  #names: Names;
+  #origin: Origin;
+
+  constructor(names: Names, origin: Origin) {
+    this.#names = names;
+    this.#origin = origin;
+  }
+
+  /** The page at a path, or null. */
+  page(path: string): string | null {
+    switch (path) {
+      case '/':
+        return this.#shell('Ferries to the islands', this.#home(), ['carousel', 'board'], true);
+      case '/timetable':
+        return this.#shell('Timetable', this.#timetable(), ['board'], false);
+      case '/booking':
+        return this.#shell('Book a crossing', this.#booking(), ['cart'], false);
+      default: {
+        const news = NEWS.find(([slug]) => path === `/news/${slug}`);
+        return news ? this.#shell(news[1], this.#article(news), [], false) : null;
+      }
+    }
+  }
+
+  #class(name: string): string {
+    return `${this.#names.classPrefix}-${name}`;
+  }
+
+  #asset(role: keyof Names['files'], extension: 'css' | 'js'): string {
+    return `/assets/${this.#names.files[role]}.${extension}`;
+  }
+
+  #shell(title: string, body: string, scripts: readonly ('carousel' | 'board' | 'cart')[], tested: boolean): string {
+    const { files, globals, hidingClass } = this.#names;
+    const at = this.#origin;
+    const tester = tested
+      ? `
+  <style>.${hidingClass} { opacity: 0 !important; }</style>
+  <script>
+    (function (root) {
+      root.className += ' ${hidingClass}';
+      window.${globals.tester} = { page: 'home', done: function () { root.className = root.className.replace(/ ?${hidingClass}/, ''); } };
+      setTimeout(function () { window.${globals.tester}.done(); }, 4000);
+    })(document.documentElement);
+  </script>
+  <script async src="${at('tester')}/${files.tester}.js"></script>`
+      : '';
+    return `<!DOCTYPE html>
+<html lang="en">
+<head>
+  <meta charset="utf-8">
+  <meta name="viewport" content="width=device-width, initial-scale=1">
+  <link rel="icon" href="data:,">
+  <title>${title} · Skerravane Ferries</title>${tester}
+  <script src="${at('consent')}/${files.consent}.js"></script>
+  <link rel="stylesheet" href="${this.#asset('framework', 'css')}">
+  <link rel="stylesheet" href="${at('fonts')}/${files.faces}.css?family=bitter">
+  <link rel="stylesheet" href="${this.#asset('site', 'css')}">
+  <link rel="stylesheet" href="${this.#asset('signs', 'css')}">
+  <script src="${this.#asset('library', 'js')}"></script>
+</head>
+<body>
+<header class="${this.#class('top')}">
+  <nav class="navbar navbar-expand-lg container">
+    <a class="navbar-brand ${this.#class('brand')}" href="/">Skerravane <span>Ferries</span></a>
+    <button class="navbar-toggler ${this.#class('menu-button')}" type="button" aria-expanded="false" aria-controls="menu">Menu</button>
+    <div class="collapse navbar-collapse" id="menu">
+      <ul class="navbar-nav ms-auto">
+        <li class="nav-item"><a class="nav-link" href="/timetable">Timetable</a></li>
+        <li class="nav-item"><a class="nav-link" href="/news/winter-sailings">News</a></li>
+        <li class="nav-item"><a class="nav-link" href="/booking">Book</a></li>
+      </ul>
+    </div>
+  </nav>
+</header>
+${body}
+<footer class="${this.#class('foot')}"><div class="container">
+  <p>Skerravane Ferries carries people, bicycles and post between three islands, every day but one.</p>
+</div></footer>
+<script>
+  $(function () {
+    $('.${this.#class('menu-button')}').on('click', function () {
+      var menu = $('#menu').toggleClass('show');
+      $(this).attr('aria-expanded', menu.hasClass('show'));
+    });
+  });
+</script>
+${scripts.map((name) => `<script src="${this.#asset(name, 'js')}"></script>`).join('\n')}
+<script>
+  (function (d, s) {
+    window.${globals.counter} = window.${globals.counter} || [];
+    window.${globals.counter}.push(['page', location.pathname]);
+    var tag = d.createElement(s), first = d.getElementsByTagName(s)[0];
+    tag.async = true; tag.src = '${at('counter')}/${files.counter}.js';
+    first.parentNode.insertBefore(tag, first);
+  })(document, 'script');
+</script>
+<script async src="${at('chat')}/${files.chat}.js"></script>
+</body>
+</html>
+`;
+  }
+
+  #home(): string {
+    const c = (name: string) => this.#class(name);
+    return `<main>
+<section class="${c('hero')}">
+  <div class="container">
+    <h1>To the islands, in every weather</h1>
+    <p class="lead">Three harbours, six crossings a day. Bring the bicycle; the dog travels free.</p>
+    <a class="btn btn-primary btn-lg" href="/booking">Book a crossing</a>
+  </div>
+  <img src="/assets/hero.jpg" alt="The ferry leaving Skerravane harbour">
+</section>
+<section class="container ${c('next')}">
+  <h2>Next sailings</h2>
+  <script>
+    document.documentElement.setAttribute('data-day', new Date(2026, 10, 24).getDay());
+    $('.${c('next')} h2').attr('id', 'next-sailings');
+  </script>
+  <table class="table ${c('sailings')}">
+    <thead><tr><th>Leaves</th><th>From</th><th>To</th><th>Takes</th></tr></thead>
+    <tbody>
+${SAILINGS.slice(0, 4)
+  .map(
+    ([time, from, to, takes], row) =>
+      `      <tr><td>${time}${row === 2 ? ` <i class="${c('sign')} ${c('sign-step-free')}" title="Step-free boarding"></i>` : ''}</td><td>${from}</td><td>${to}</td><td>${takes}</td></tr>`,
+  )
+  .join('\n')}
+    </tbody>
+  </table>
+  <p class="${c('sea-state')}" data-sea-state>Sea state: asking the harbour…</p>
+</section>
+<section class="container ${c('film')}">
+  <h2>The crossing in two minutes</h2>
+  <iframe src="${this.#origin('video')}/embed/crossing" title="Film of the crossing" width="560" height="315"></iframe>
+</section>
+<section class="container ${c('news')}">
+  <h2>News</h2>
+  <div class="row ${c('slides')}">
+${NEWS.map(
+  ([slug, title, text], index) => `    <article class="col-md-4"><div class="card">
+      <img class="card-img-top" src="/assets/news-${index + 1}.jpg" alt="">
+      <div class="card-body"><h3 class="card-title">${title}</h3><p>${text}</p><a href="/news/${slug}">Read on</a></div>
+    </div></article>`,
+).join('\n')}
+  </div>
+</section>
+</main>`;
+  }
+
+  #timetable(): string {
+    const rows: string[] = [];
+    for (let day = 0; day < 14; day++) {
+      for (const [time, from, to, takes] of SAILINGS) {
+        rows.push(`<tr><td>${day + 1} Dec</td><td>${time}</td><td>${from}</td><td>${to}</td><td>${takes}</td></tr>`);
+      }
+    }
+    return `<main class="container ${this.#class('page')}">
+<h1>Winter timetable</h1>
+<p class="lead">From 1 to 14 December. <i class="${this.#class('sign')} ${this.#class('sign-step-free')}" title="Step-free boarding"></i> step-free boarding on every boat but the 07:45.</p>
+<p class="${this.#class('sea-state')}" data-sea-state>Sea state: asking the harbour…</p>
+<table class="table table-striped ${this.#class('sailings')}">
+<thead><tr><th>Day</th><th>Leaves</th><th>From</th><th>To</th><th>Takes</th></tr></thead>
+<tbody>
+${rows.join('\n')}
+</tbody></table>
+</main>`;
+  }
+
+  #booking(): string {
+    const c = (name: string) => this.#class(name);
+    return `<main class="container ${c('page')}">
+<h1>Book a crossing</h1>
+<form class="row g-3 ${c('booking')}" action="/booking" method="get">
+  <div class="col-md-4"><label class="form-label" for="from">From</label><select class="form-select" id="from"><option>Skerravane</option><option>Orrask</option><option>Morvane</option></select></div>
+  <div class="col-md-4"><label class="form-label" for="to">To</label><select class="form-select" id="to"><option>Orrask</option><option>Morvane</option><option>Skerravane</option></select></div>
+  <div class="col-md-4"><label class="form-label" for="people">People</label><input class="form-control" id="people" type="number" min="1" max="9" value="2"></div>
+  <div class="col-12"><button class="btn btn-primary" type="button" data-add>Add to cart</button></div>
+</form>
+<section class="${c('cart')}"><h2>Cart</h2><ul class="list-group" data-cart></ul><p data-total>Nothing in it yet.</p></section>
+<script>window.${this.#names.globals.site} = { pricePerHead: 14.5, currency: 'crowns' };</script>
+</main>`;
+  }
+
+  #article([, title, text]: readonly [string, string, string]): string {
+    const paragraph = 'The crossing takes its time from the tide and not from the clock, which visitors learn on their first morning and islanders never had to. ';
+    return `<main class="container ${this.#class('page')} ${this.#class('article')}">
+<h1>${title}</h1>
+<p class="lead">${text}</p>
+<img src="/assets/news-1.jpg" alt="The boat at the north pier">
+${Array.from({ length: 9 }, (_, i) => `<p>${paragraph.repeat(3 + (i % 3))}</p>`).join('\n')}
+</main>`;
+  }
+}

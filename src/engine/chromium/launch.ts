@@ -1,0 +1,70 @@
+import { existsSync } from 'node:fs';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import puppeteer, { type Browser } from 'puppeteer-core';
+import { Trouble } from '../errors.ts';
+
+const PLACES = ['/usr/bin/chromium', '/usr/bin/chromium-browser'];
+
+/** Where Chromium is: WISTREL_CHROMIUM, or Debian's place. @throws Trouble when there is none */
+export function findChromium(): string {
+  const named = process.env['WISTREL_CHROMIUM'];
+  const found = named ? [named].find(existsSync) : PLACES.find(existsSync);
+  if (!found) {
+    throw new Trouble(
+      'measuring',
+      named
+        ? `Chromium is not at ${named} (WISTREL_CHROMIUM). Correct the variable or unset it.`
+        : 'Chromium is missing. Install it with: sudo apt-get install chromium',
+    );
+  }
+  return found;
+}
+
+export interface LaunchOptions {
+  /** Hosts mapped to local ports (Chromium's host resolver rules); all others then resolve to nothing. */
+  hostRules?: string[];
+  /** Public keys (SHA-256, base64) whose certificates are accepted. */
+  acceptedKeys?: readonly string[];
+}
+
+/** A running Chromium with a profile folder of its own, removed when it is closed. */
+export interface LaunchedBrowser {
+  browser: Browser;
+  close(): Promise<void>;
+}
+
+/** Starts Chromium, headless. The pipe to it makes it end when this process does, however that ends. */
+export async function launchChromium(options: LaunchOptions = {}): Promise<LaunchedBrowser> {
+  const executablePath = findChromium();
+  const profile = await mkdtemp(join(tmpdir(), 'wistrel-profile-'));
+  const args = [
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--no-proxy-server',
+    '--hide-scrollbars',
+    '--force-color-profile=srgb',
+    '--disable-features=Translate,MediaRouter,OptimizationHints,AutofillServerCommunication',
+  ];
+  if (process.getuid?.() === 0) args.push('--no-sandbox');
+  if (options.hostRules) args.push(`--host-resolver-rules=${[...options.hostRules, 'MAP * ~NOTFOUND'].join(',')}`);
+  if (options.acceptedKeys?.length) args.push(`--ignore-certificate-errors-spki-list=${options.acceptedKeys.join(',')}`);
+  try {
+    const browser = await puppeteer.launch({ executablePath, headless: true, pipe: true, userDataDir: profile, args });
+    return {
+      browser,
+      async close() {
+        await browser.close().catch(() => browser.process()?.kill('SIGKILL'));
+        await rm(profile, { recursive: true, force: true, maxRetries: 3 });
+      },
+    };
+  } catch (error) {
+    await rm(profile, { recursive: true, force: true });
+    throw new Trouble('measuring', `Chromium did not start: ${error instanceof Error ? error.message.split('\n')[0] : String(error)}`);
+  }
+}

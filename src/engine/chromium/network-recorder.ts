@@ -1,0 +1,184 @@
+import type { CDPSession, Protocol } from 'puppeteer-core';
+import type { AssetKind } from '../../core/measure/exchange.ts';
+import type { BlockingStatus, Discovery, RequestTiming } from '../../core/measure/run.ts';
+
+/** One request as the DevTools protocol told it; times are seconds on the browser's monotonic clock. */
+export interface RecordedRequest {
+  id: string;
+  url: string;
+  method: string;
+  kind: AssetKind;
+  initiator: Protocol.Network.Initiator;
+  blocking: BlockingStatus;
+  priority: string;
+  startedAt: number;
+  response: Protocol.Network.Response | null;
+  endedAt: number | null;
+  encodedBytes: number;
+  failed: string | null;
+  redirectedTo: string | null;
+}
+
+const BLOCKING: Record<string, BlockingStatus> = {
+  Blocking: 'blocking',
+  InBodyParserBlocking: 'in-body-parser-blocking',
+  PotentiallyBlocking: 'potentially-blocking',
+};
+
+/** Records the network events of a page and of every child target it is given. */
+export class NetworkRecorder {
+  #records: RecordedRequest[] = [];
+  #open = new Map<string, RecordedRequest>();
+  #lastChange = performance.now();
+
+  /**
+   * Starts recording a session. Request ids are unique across sessions: a frame of another site is asked for
+   * in its parent's session and ends in its own.
+   */
+  async attach(session: CDPSession, isPage: boolean): Promise<void> {
+    let mainFrame: string | null = null;
+    session.on('Network.requestWillBeSent', (event) => {
+      this.#lastChange = performance.now();
+      if (isPage && event.type === 'Document') mainFrame ??= event.frameId ?? null;
+      const key = event.requestId;
+      const previous = this.#open.get(key);
+      if (previous && !event.redirectResponse) return;
+      if (event.redirectResponse && previous) {
+        previous.response = event.redirectResponse;
+        previous.endedAt = event.timestamp;
+        previous.redirectedTo = event.request.url;
+        previous.encodedBytes = event.redirectResponse.encodedDataLength;
+      }
+      const record: RecordedRequest = {
+        id: `${key}${previous ? `:${this.#records.length}` : ''}`,
+        url: event.request.url,
+        method: event.request.method,
+        kind: kindOf(event.type, isPage && event.frameId === mainFrame),
+        initiator: event.initiator,
+        blocking: BLOCKING[event.renderBlockingBehavior ?? ''] ?? 'non-blocking',
+        priority: event.request.initialPriority,
+        startedAt: event.timestamp,
+        response: null,
+        endedAt: null,
+        encodedBytes: 0,
+        failed: null,
+        redirectedTo: null,
+      };
+      this.#open.set(key, record);
+      this.#records.push(record);
+    });
+    session.on('Network.responseReceived', (event) => {
+      this.#lastChange = performance.now();
+      const record = this.#open.get(event.requestId);
+      if (record) record.response = event.response;
+    });
+    session.on('Network.resourceChangedPriority', (event) => {
+      const record = this.#open.get(event.requestId);
+      if (record) record.priority = event.newPriority;
+    });
+    session.on('Network.loadingFinished', (event) => {
+      this.#lastChange = performance.now();
+      const record = this.#open.get(event.requestId);
+      if (!record) return;
+      record.endedAt = event.timestamp;
+      record.encodedBytes = event.encodedDataLength;
+    });
+    session.on('Network.loadingFailed', (event) => {
+      this.#lastChange = performance.now();
+      const record = this.#open.get(event.requestId);
+      if (!record) return;
+      record.endedAt = event.timestamp;
+      record.failed = event.blockedReason ?? event.errorText;
+    });
+    await session.send('Network.enable', { maxTotalBufferSize: 300_000_000, maxResourceBufferSize: 30_000_000 });
+    await session.send('Network.setBypassServiceWorker', { bypass: true });
+  }
+
+  get records(): readonly RecordedRequest[] {
+    return this.#records.filter((record) => /^https?:/.test(record.url));
+  }
+
+  /** Requests on their way. */
+  get inFlight(): number {
+    return this.#records.filter((record) => record.endedAt === null && /^https?:/.test(record.url)).length;
+  }
+
+  /** How long nothing has been asked for or arrived, ms; 0 while something is on its way. */
+  quietMs(): number {
+    return this.inFlight > 0 ? 0 : performance.now() - this.#lastChange;
+  }
+}
+
+function kindOf(type: string | undefined, mainFrame: boolean): AssetKind {
+  switch (type) {
+    case 'Document':
+      return mainFrame ? 'document' : 'embed';
+    case 'Script':
+      return 'script';
+    case 'Stylesheet':
+      return 'stylesheet';
+    case 'Font':
+      return 'font';
+    case 'Image':
+      return 'image';
+    case 'XHR':
+    case 'Fetch':
+    case 'EventSource':
+      return 'data';
+    default:
+      return 'other';
+  }
+}
+
+/** How the browser came to know of a request, from its initiator. */
+export function discoveryOf(record: RecordedRequest, isStylesheet: (url: string) => boolean): Discovery {
+  const { initiator } = record;
+  const line = initiator.lineNumber === undefined ? null : initiator.lineNumber + 1;
+  if (record.kind === 'document') return { by: 'navigation' };
+  if (initiator.type === 'parser' && initiator.url) {
+    return isStylesheet(initiator.url)
+      ? { by: 'stylesheet', url: initiator.url, line }
+      : { by: 'parser', document: initiator.url, line };
+  }
+  if (initiator.type === 'script') {
+    let stack = initiator.stack;
+    while (stack && stack.callFrames.length === 0) stack = stack.parent;
+    const top = stack?.callFrames.find((frame) => frame.url);
+    if (top) return { by: 'script', url: top.url, line: top.lineNumber + 1 };
+  }
+  if (initiator.type === 'preload') return { by: 'preload' };
+  return { by: 'other' };
+}
+
+/** Bytes of a body on the wire: all that came less the response's own headers. */
+export function wireBytesOf(record: RecordedRequest): number {
+  const headers = record.response?.encodedDataLength ?? 0;
+  const total = record.encodedBytes;
+  return Math.max(0, total > headers ? total - headers : total);
+}
+
+/** A record as a request of a run, on the run's own clock. */
+export function toTiming(record: RecordedRequest, navigationStartS: number, isStylesheet: (url: string) => boolean): RequestTiming {
+  const timing = record.response?.timing;
+  const at = (offset: number | undefined) =>
+    timing && offset !== undefined && offset >= 0 ? (timing.requestTime - navigationStartS) * 1000 + offset : null;
+  const connectStart = at(timing?.dnsStart) ?? at(timing?.connectStart);
+  const connectEnd = at(timing?.connectEnd);
+  return {
+    id: record.id,
+    url: record.url,
+    method: record.method,
+    kind: record.kind,
+    discovery: discoveryOf(record, isStylesheet),
+    blocking: record.blocking,
+    priority: record.priority,
+    startMs: Math.max(0, (record.startedAt - navigationStartS) * 1000),
+    connectMs: connectStart !== null && connectEnd !== null ? { start: connectStart, end: connectEnd } : null,
+    sentMs: at(timing?.sendStart),
+    firstByteMs: at(timing?.receiveHeadersStart ?? timing?.receiveHeadersEnd),
+    endMs: record.endedAt === null ? null : (record.endedAt - navigationStartS) * 1000,
+    status: record.response?.status ?? 0,
+    wireBytes: wireBytesOf(record),
+    failed: record.failed,
+  };
+}

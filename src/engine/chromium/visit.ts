@@ -1,0 +1,111 @@
+import { setTimeout as sleep } from 'node:timers/promises';
+import type { Browser, BrowserContext, CDPSession, Page } from 'puppeteer-core';
+import type { Conditions } from '../../core/measure/conditions.ts';
+import { stopIfCancelled, Trouble } from '../errors.ts';
+import { forEachChildTarget } from './child-targets.ts';
+import { readCertificate } from './certificates.ts';
+import { emulateDevice } from './emulate.ts';
+import { NetworkRecorder } from './network-recorder.ts';
+
+/** A page in a context of its own (empty cache, no cookies), its network recorded. */
+export interface Visit {
+  page: Page;
+  session: CDPSession;
+  network: NetworkRecorder;
+  close(): Promise<void>;
+}
+
+/** What is done to the page's session and to every child target before it runs. */
+export type PrepareTarget = (session: CDPSession, isPage: boolean) => Promise<void>;
+
+/** Opens an empty page under a device; nothing is loaded yet. */
+export async function openVisit(
+  browser: Browser,
+  device: Pick<Conditions, 'viewport' | 'pixelRatio' | 'touch' | 'agent'>,
+  prepare: PrepareTarget = () => Promise.resolve(),
+): Promise<Visit> {
+  const context: BrowserContext = await browser.createBrowserContext();
+  const page = await context.newPage();
+  const session = await page.createCDPSession();
+  const network = new NetworkRecorder();
+  await network.attach(session, true);
+  await emulateDevice(session, device);
+  await prepare(session, true);
+  await forEachChildTarget(session, async (child) => {
+    await network.attach(child, false);
+    await prepare(child, false);
+  });
+  return { page, session, network, close: () => context.close().catch(() => undefined) };
+}
+
+export interface LoadLimits {
+  /** The load event has to come within this, ms. */
+  loadMs: number;
+  /** The network is quiet after this long without a request, ms. */
+  quietMs: number;
+  /** After the load event, quiet is waited for this long at most, ms. */
+  afterLoadMs: number;
+}
+
+export const LOAD_LIMITS: LoadLimits = { loadMs: 90_000, quietMs: 1_500, afterLoadMs: 15_000 };
+
+/**
+ * Goes to an address and waits for load and a quiet network.
+ *
+ * @throws Trouble in plain words for what can go wrong on the way
+ */
+export async function goTo(visit: Visit, url: string, limits: LoadLimits, signal?: AbortSignal): Promise<{ status: number; documentUrl: string; mimeType: string }> {
+  stopIfCancelled(signal);
+  const stop = () => void visit.close();
+  signal?.addEventListener('abort', stop, { once: true });
+  try {
+    const response = await visit.page.goto(url, { waitUntil: 'load', timeout: limits.loadMs });
+    await settled(visit, limits, signal);
+    return {
+      status: response?.status() ?? 0,
+      documentUrl: response?.url() ?? visit.page.url(),
+      mimeType: (response?.headers()['content-type'] ?? '').split(';')[0]!.trim().toLowerCase(),
+    };
+  } catch (error) {
+    stopIfCancelled(signal);
+    throw error instanceof Trouble ? error : await inPlainWords(error, url, limits);
+  } finally {
+    signal?.removeEventListener('abort', stop);
+  }
+}
+
+/** Waits until the network is quiet, at most as long as the limits say. @returns whether it was quiet */
+export async function settled(visit: Visit, limits: LoadLimits, signal?: AbortSignal): Promise<boolean> {
+  const end = performance.now() + limits.afterLoadMs;
+  while (performance.now() < end) {
+    stopIfCancelled(signal);
+    if (visit.network.quietMs() >= limits.quietMs) return true;
+    await sleep(50);
+  }
+  return false;
+}
+
+async function inPlainWords(error: unknown, url: string, limits: LoadLimits): Promise<Trouble> {
+  const text = error instanceof Error ? error.message : String(error);
+  const code = /net::(ERR_\w+)/.exec(text)?.[1] ?? '';
+  const kept = 'Nothing stored was changed.';
+  if (/ERR_CERT|ERR_SSL/.test(code)) {
+    const offer = await readCertificate(new URL(url));
+    const host = new URL(url).host;
+    return offer
+      ? new Trouble('certificate', `${host} shows a certificate of its own making (${offer.subject}). Accept it for this host to go on.`, offer)
+      : new Trouble('measuring', `${host} could not make a secure connection (${code}). ${kept} Check that it speaks HTTPS.`);
+  }
+  if (code === 'ERR_CONNECTION_REFUSED' || code === 'ERR_CONNECTION_RESET' || code === 'ERR_EMPTY_RESPONSE') {
+    return new Trouble('measuring', `${url} does not answer (${code}). ${kept} Check that the server is running.`);
+  }
+  if (code === 'ERR_NAME_NOT_RESOLVED') return new Trouble('measuring', `No host of the name ${new URL(url).hostname} was found. ${kept} Check the address.`);
+  if (code === 'ERR_TOO_MANY_REDIRECTS') return new Trouble('measuring', `${url} redirects for ever. ${kept} Correct the redirect, or give the address it should end at.`);
+  if (code === 'ERR_INVALID_RESPONSE' || code === 'ERR_ABORTED') {
+    return new Trouble('measuring', `${url} is not a web page: the browser would not show it (${code}). ${kept}`);
+  }
+  if (/timeout|Timed? ?out/i.test(text)) {
+    return new Trouble('measuring', `${url} did not finish loading within ${Math.round(limits.loadMs / 1000)} s. ${kept} Look for a request that never ends.`);
+  }
+  return new Trouble('measuring', `${url} could not be loaded: ${code || text.split('\n')[0]}. ${kept}`);
+}

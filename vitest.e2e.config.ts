@@ -1,0 +1,11 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  resolve: { alias: { '@': new URL('./src', import.meta.url).pathname } },
+  test: {
+    include: ['tests/e2e/**/*.test.ts'],
+    testTimeout: 900_000,
+    hookTimeout: 300_000,
+    fileParallelism: false,
+  },
+});
