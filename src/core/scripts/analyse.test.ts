@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { analyseScript, namesReadBy } from './analyse.ts';
 
@@ -48,6 +49,20 @@ describe('analyseScript', () => {
     const library =
       '(function(g){ "use strict"; var q = function(){}; window.tide = window.t = q; })(window);';
     expect(analyseScript(library).defines.sort()).toEqual(['t', 'tide']);
+  });
+
+  it('follows the global object into a factory that is handed on', () => {
+    const wrapped =
+      '!function(e,t){"object"==typeof module?module.exports=t(e,!0):t(e)}("undefined"!=typeof window?window:this,function(w,no){var q=function(){};no||(w.tide=w.t=q)});';
+    expect(analyseScript(wrapped).defines.sort()).toEqual(['t', 'tide']);
+    const old = '(function(){ var root = this; root.pier = 1; }).call(this);';
+    expect(analyseScript(old).defines).toEqual(['pier']);
+    expect(analyseScript('(function(a){ a.x = 1 })({})').defines).toEqual([]);
+  });
+
+  it('knows what a widely used library defines', () => {
+    const source = readFileSync('node_modules/jquery/dist/jquery.min.js', 'utf8');
+    expect(analyseScript(source).defines.sort()).toEqual(['$', 'jQuery']);
   });
 
   it('finds the class that hides the page and the one that a script takes away', () => {

@@ -1,5 +1,7 @@
 import { parse, type AnyNode, type Program } from 'acorn';
 import { fullAncestor } from 'acorn-walk';
+import { declaringScope, scopesOf } from './scopes.ts';
+import { windowAliases } from './window-aliases.ts';
 
 /** Something in a script that restricts its treatment, with where it stands (line from 1). */
 export interface Finding {
@@ -25,7 +27,6 @@ export interface ScriptFacts {
 }
 
 const CONSENT = /consent|cookie[-_ ]?(notice|banner|bar|choice|preference|law)|gdpr|__tcfapi/i;
-const GLOBAL_OBJECTS = new Set(['window', 'self', 'globalThis', 'top', 'parent']);
 const ROOTS = /^document\.(documentElement|body)$|^(html|root|docEl|de|d\.documentElement)$/;
 
 /**
@@ -61,6 +62,8 @@ export function analyseScript(source: string, kind: 'script' | 'module' = 'scrip
   const defines = new Set<string>();
   const reads = new Map<string, number>();
   const scopes = scopesOf(program);
+  const isWindow = windowAliases(program, scopes);
+  const declared = (name: string, ancestors: readonly AnyNode[]) => declaringScope(name, ancestors, scopes) !== undefined;
   const note = (what: Finding['what'], node: AnyNode) => {
     const line = node.loc?.start.line ?? 1;
     if (facts.findings.some((f) => f.what === what && f.line === line)) return;
@@ -78,9 +81,9 @@ export function analyseScript(source: string, kind: 'script' | 'module' = 'scrip
     switch (node.type) {
       case 'AssignmentExpression': {
         const left = node.left;
-        const windowName = left.type === 'MemberExpression' ? globalMember(left) : null;
+        const windowName = left.type === 'MemberExpression' ? globalMember(left, isWindow(left.object, ancestors)) : null;
         if (windowName) defines.add(windowName);
-        if (left.type === 'Identifier' && !declared(left.name, ancestors, scopes)) defines.add(left.name);
+        if (left.type === 'Identifier' && !declared(left.name, ancestors)) defines.add(left.name);
         const target = left.type === 'MemberExpression' ? memberPath(left) : '';
         const root = target.replace(/\.className$/, '');
         if (target.endsWith('.className') && ROOTS.test(root)) {
@@ -126,14 +129,14 @@ export function analyseScript(source: string, kind: 'script' | 'module' = 'scrip
       }
       case 'MemberExpression': {
         if (memberPath(node) === 'document.currentScript') note('currentScript', node);
-        const name = globalMember(node);
+        const name = globalMember(node, isWindow(node.object, ancestors));
         const written =
           parent?.type === 'AssignmentExpression' && parent.left === node && parent.operator === '=';
         if (name && !written && !reads.has(name)) reads.set(name, node.loc?.start.line ?? 1);
         return;
       }
       case 'Identifier': {
-        if (!isRead(node, parent) || declared(node.name, ancestors, scopes)) return;
+        if (!isRead(node, parent) || declared(node.name, ancestors)) return;
         if (!reads.has(node.name)) reads.set(node.name, node.loc?.start.line ?? 1);
         return;
       }
@@ -169,62 +172,6 @@ const PLATFORM = new Set(
     'onload onerror HTMLFormElement HTMLInputElement NodeList HTMLCollection Window event name status parent top frames'
   ).split(' '),
 );
-
-type Scopes = Map<AnyNode, Set<string>>;
-
-function scopesOf(program: Program): Scopes {
-  const scopes: Scopes = new Map([[program, new Set<string>()]]);
-  const names = (node: AnyNode) => {
-    let set = scopes.get(node);
-    if (!set) scopes.set(node, (set = new Set()));
-    return set;
-  };
-  const isFunction = (node: AnyNode) => /Function|^Program$/.test(node.type);
-  const isBlock = (node: AnyNode) =>
-    isFunction(node) || /^(BlockStatement|For|CatchClause|Class|SwitchStatement|StaticBlock)/.test(node.type);
-  fullAncestor(program, (node, _state, ancestors) => {
-    const outer = (test: (n: AnyNode) => boolean) => ancestors.slice(0, -1).findLast(test) ?? program;
-    if (node.type === 'VariableDeclaration') {
-      const home = names(node.kind === 'var' ? outer(isFunction) : outer(isBlock));
-      for (const one of node.declarations) for (const name of patternNames(one.id)) home.add(name);
-    } else if (node.type === 'FunctionDeclaration' || node.type === 'ClassDeclaration') {
-      if (node.id) names(outer(isBlock)).add(node.id.name);
-    } else if (node.type.startsWith('Import') && 'local' in node) {
-      names(program).add((node.local as { name: string }).name);
-    }
-    if ('params' in node) {
-      const own = names(node);
-      for (const param of node.params) for (const name of patternNames(param)) own.add(name);
-      own.add('arguments');
-    }
-    if ((node.type === 'FunctionExpression' || node.type === 'ClassExpression') && node.id)
-      names(node).add(node.id.name);
-    if (node.type === 'CatchClause' && node.param)
-      for (const name of patternNames(node.param)) names(node).add(name);
-  });
-  return scopes;
-}
-
-function patternNames(node: AnyNode): string[] {
-  switch (node.type) {
-    case 'Identifier':
-      return [node.name];
-    case 'ObjectPattern':
-      return node.properties.flatMap((p) => patternNames(p.type === 'Property' ? p.value : p.argument));
-    case 'ArrayPattern':
-      return node.elements.flatMap((e) => (e ? patternNames(e) : []));
-    case 'AssignmentPattern':
-      return patternNames(node.left);
-    case 'RestElement':
-      return patternNames(node.argument);
-    default:
-      return [];
-  }
-}
-
-function declared(name: string, ancestors: readonly AnyNode[], scopes: Scopes): boolean {
-  return ancestors.some((node) => scopes.get(node)?.has(name));
-}
 
 function isRead(node: AnyNode & { type: 'Identifier' }, parent: AnyNode | undefined): boolean {
   if (!parent) return false;
@@ -265,10 +212,11 @@ function memberPath(node: AnyNode): string {
   return `${memberPath(node.object)}.${property}`;
 }
 
-function globalMember(node: AnyNode & { type: 'MemberExpression' }): string | null {
-  if (node.object.type !== 'Identifier' || !GLOBAL_OBJECTS.has(node.object.name)) return null;
-  const [, name] = memberPath(node).split('.');
-  return name && name !== '?' ? name : null;
+/** The global name that a member of the global object is, or null. */
+function globalMember(node: AnyNode & { type: 'MemberExpression' }, ofWindow: boolean): string | null {
+  if (!ofWindow) return null;
+  if (!node.computed && node.property.type === 'Identifier') return node.property.name;
+  return node.property.type === 'Literal' && typeof node.property.value === 'string' ? node.property.value : null;
 }
 
 function literalsIn(node: AnyNode): string[] {

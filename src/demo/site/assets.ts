@@ -84,8 +84,7 @@ function letterFaces(at: string): string {
 }
 
 function palette(): string {
-  const tones = ['sea', 'sand', 'rock', 'foam', 'rust', 'moss', 'dusk', 'rope'];
-  return `:root { ${tones.map((tone, i) => `--${tone}: hsl(${(i * 47 + 195) % 360} 32% ${30 + i * 6}%);`).join(' ')} }\n`;
+  return ':root { --sea: #20485a; --sand: #e9dfc8; --rock: #4a5459; --foam: #bfe0e4; --rust: #b4552d; --moss: #6c7f3e; --dusk: #2f4f66; --rope: #c9a66b; }\n';
 }
 
 function siteSheet(p: string, paletteFile: string): string {
@@ -100,6 +99,7 @@ h1, h2, h3, .${p}-brand { font-family: "Bitter", Georgia, serif; font-weight: 70
 .${p}-hero { position: relative; overflow: hidden; background: var(--dusk); color: #fff; padding: 2.5rem 0 0; }
 .${p}-hero h1 { font-size: calc(1.6rem + 2vw); max-width: 16ch; }
 .${p}-hero .lead { max-width: 34ch; }
+.${p}-top .container { padding-left: 12px; padding-right: 12px; }
 .${p}-hero img { display: block; width: 100%; height: auto; margin-top: 1.5rem; }
 .${p}-next { padding-top: 2rem; }
 .${p}-sailings td:first-child { font-variant-numeric: tabular-nums; font-weight: 700; }

@@ -154,6 +154,11 @@ export function discoveryOf(record: RecordedRequest, isStylesheet: (url: string)
 export function wireBytesOf(record: RecordedRequest): number {
   const headers = record.response?.encodedDataLength ?? 0;
   const total = record.encodedBytes;
+  if (total === 0 && record.response && !record.response.fromDiskCache) {
+    // The protocol sometimes gives no size for what did arrive; the response says it itself.
+    const said = Object.entries(record.response.headers).find(([name]) => name.toLowerCase() === 'content-length')?.[1];
+    return record.endedAt !== null && !record.failed ? Number(said) || 0 : 0;
+  }
   return Math.max(0, total > headers ? total - headers : total);
 }
 

@@ -1,0 +1,61 @@
+import * as v from 'valibot';
+import { DEFAULT_CONDITIONS_ID, findConditions } from '@/core/measure/conditions';
+import type { Database } from '@/store/database';
+import { LockedError } from '@/locks/process-lock';
+import { applicationDatabase } from '@/usecases/application';
+
+/** Told to the user as it is, with a status. */
+export class Refusal extends Error {
+  readonly status: number;
+
+  constructor(status: number, message: string) {
+    super(message);
+    this.status = status;
+  }
+}
+
+/** Runs a route's work on the database and answers in JSON; what goes wrong becomes a plain sentence. */
+export async function answer(work: (database: Database) => Promise<unknown>): Promise<Response> {
+  try {
+    const result = await work(await applicationDatabase());
+    return result instanceof Response ? result : Response.json(result ?? {});
+  } catch (error) {
+    if (error instanceof Refusal) return Response.json({ error: error.message }, { status: error.status });
+    if (error instanceof v.ValiError) {
+      const issue = error.issues[0];
+      return Response.json({ error: issue.message }, { status: 400 });
+    }
+    const message = error instanceof LockedError ? `The data folder is in use: ${error.message}` : `It could not be done: ${error instanceof Error ? error.message : String(error)}`;
+    return Response.json({ error: `${message} Nothing stored was changed.` }, { status: 500 });
+  }
+}
+
+/** Reads a JSON body against its schema. */
+export async function readBody<S extends v.GenericSchema>(request: Request, schema: S): Promise<v.InferOutput<S>> {
+  let body: unknown;
+  try {
+    body = await request.json();
+  } catch {
+    throw new Refusal(400, 'The request is not JSON.');
+  }
+  return v.parse(schema, body);
+}
+
+/** A numeric id out of a path. */
+export function readId(text: string): number {
+  if (!/^\d{1,9}$/.test(text)) throw new Refusal(404, 'There is nothing of that number.');
+  return Number(text);
+}
+
+/** The conditions a request names, or the default ones. */
+export function readConditions(request: Request): string {
+  const id = new URL(request.url).searchParams.get('conditions') ?? DEFAULT_CONDITIONS_ID;
+  if (!findConditions(id)) throw new Refusal(400, `There are no conditions “${id}”.`);
+  return id;
+}
+
+/** The value, or a refusal that says what is missing. */
+export function orElse<T>(value: T | null | undefined, message: string): T {
+  if (value === null || value === undefined) throw new Refusal(404, message);
+  return value;
+}

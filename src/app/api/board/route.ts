@@ -1,0 +1,6 @@
+import { boardView } from '@/usecases/views';
+import { answer, readConditions } from '../answer';
+
+export const dynamic = 'force-dynamic';
+
+export const GET = (request: Request) => answer((database) => boardView(database, readConditions(request)));

@@ -1,0 +1,21 @@
+import { findConditions } from '@/core/measure/conditions';
+import { addJob, findJob, listJobs } from '@/store/jobs';
+import { findPage } from '@/store/sites';
+import { answer, orElse, readBody } from '../answer';
+import { ADD_JOB } from '../schemas';
+
+export const dynamic = 'force-dynamic';
+
+export const GET = () => answer((database) => listJobs(database));
+
+/** Puts work in the queue; the same work that still waits or runs is not put in twice. */
+export const POST = (request: Request) =>
+  answer(async (database) => {
+    const { kind, pageId, conditionsId } = await readBody(request, ADD_JOB);
+    orElse(await findPage(database, pageId), 'There is no such page. It may have been deleted.');
+    orElse(findConditions(conditionsId), `There are no conditions “${conditionsId}”.`);
+    const same = (await listJobs(database)).find(
+      (job) => job.kind === kind && job.pageId === pageId && job.conditionsId === conditionsId && (job.state === 'waiting' || job.state === 'running'),
+    );
+    return same ?? findJob(database, await addJob(database, kind, pageId, conditionsId));
+  });

@@ -1,0 +1,13 @@
+import * as v from 'valibot';
+import { openPreview } from '@/usecases/preview';
+import { answer, orElse, readBody, readConditions, readId } from '../../../answer';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** Serves an arm of the page on an origin of its own, for clicking through. */
+export const POST = (request: Request, { params }: Context) =>
+  answer(async (database) => {
+    const { arm } = await readBody(request, v.object({ arm: v.picklist(['as is', 'treated']) }));
+    const url = await openPreview(database, readId((await params).id), readConditions(request), arm);
+    return { url: orElse(url, 'The page was not measured yet: there is nothing to open.') };
+  });

@@ -1,0 +1,31 @@
+import { Trouble, type CertificateOffer, type TroubleKind } from '../errors.ts';
+import { carryOut, type Order, type OrderResult } from './orders.ts';
+
+/** Messages of the measuring process to the one that started it. */
+export type FromJob =
+  | { type: 'progress'; step: string; done: number; of: number }
+  | { type: 'result'; result: OrderResult }
+  | { type: 'trouble'; kind: TroubleKind; message: string; certificate: CertificateOffer | null };
+
+/** The measuring process: one order, then it ends. It ends too when its parent does or asks for it. */
+const cancel = new AbortController();
+const send = (message: FromJob) => new Promise<void>((resolve) => (process.connected ? process.send?.(message, () => resolve()) : resolve()));
+
+process.on('disconnect', () => process.exit(1));
+process.on('SIGTERM', () => {
+  cancel.abort();
+  setTimeout(() => process.exit(1), 2_500).unref();
+});
+process.once('message', (order: Order) => {
+  carryOut(order, (step, done, of) => void send({ type: 'progress', step, done, of }), cancel.signal)
+    .then((result) => send({ type: 'result', result }))
+    .catch((error: unknown) => {
+      const trouble = cancel.signal.aborted
+        ? new Trouble('cancelled', 'Cancelled. What was stored before is unchanged.')
+        : error instanceof Trouble
+          ? error
+          : new Trouble('measuring', `Measuring broke off: ${error instanceof Error ? error.message.split('\n')[0] : String(error)}. Nothing stored was changed; try again.`);
+      return send({ type: 'trouble', kind: trouble.kind, message: trouble.message, certificate: trouble.certificate });
+    })
+    .finally(() => process.exit(0));
+});

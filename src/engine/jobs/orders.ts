@@ -1,0 +1,129 @@
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Conditions } from '../../core/measure/conditions.ts';
+import type { Capture } from '../../core/measure/exchange.ts';
+import type { RequestTiming } from '../../core/measure/run.ts';
+import type { Plan } from '../../core/treat/plan.ts';
+import { waitForLock } from '../../locks/process-lock.ts';
+import { capturePage, type CaptureResult } from '../capture/capture-page.ts';
+import { LOAD_LIMITS, type LoadLimits } from '../chromium/visit.ts';
+import { Trouble } from '../errors.ts';
+import { generateFold, type FoldResult, type FoldViewport } from '../fold/generate-fold.ts';
+import { measureCapture, type Measurement } from '../measure-page.ts';
+import { pageAssetsOf, treat, type FoldOutcome } from '../treat-page.ts';
+import { runTrial, type Trial } from '../trial/run-trial.ts';
+
+/** Work that drives Chromium, with all it needs: it knows no database. */
+export type Order =
+  | { kind: 'measure'; pageName: string; url: string; conditions: Conditions; runs: number; accepted: { host: string; publicKeyHash: string }[] }
+  | { kind: 'fold'; pageName: string; capture: Capture; bodies: Map<string, Uint8Array>; viewports?: FoldViewport[] }
+  | {
+      kind: 'trial';
+      pageName: string;
+      capture: Capture;
+      bodies: Map<string, Uint8Array>;
+      requests: RequestTiming[];
+      plan: Plan;
+      fold: FoldOutcome | null;
+      conditions: Conditions;
+      pairs: number;
+    };
+
+export type OrderResult =
+  | ({ kind: 'measure'; measurement: Measurement } & CaptureResult)
+  | { kind: 'fold'; fold: FoldResult }
+  | { kind: 'trial'; trial: Trial; notApplied: { ruleId: string; why: string }[] };
+
+export type ResultOf<K extends Order['kind']> = Extract<OrderResult, { kind: K }>;
+
+export type Say = (step: string, done: number, of: number) => void;
+
+const DOING: Record<Order['kind'], string> = { measure: 'measuring', fold: 'making the fold CSS of', trial: 'a trial of' };
+
+/** One measuring at a time on the machine: the application and the command line share this lock. */
+function measuringLock(): string {
+  return process.env['WISTREL_MEASURING_LOCK'] ?? join(tmpdir(), 'wistrel-measuring.lock');
+}
+
+/** A load may be given less time than the built-in limit, for tests and impatient machines. */
+function loadLimits(): LoadLimits {
+  const given = Number(process.env['WISTREL_LOAD_LIMIT_MS']);
+  return given > 0 ? { ...LOAD_LIMITS, loadMs: given } : LOAD_LIMITS;
+}
+
+/**
+ * Carries out an order, once the machine's measuring lock is had.
+ *
+ * @throws Trouble in plain words
+ */
+export async function carryOut<O extends Order>(order: O, say: Say, signal?: AbortSignal): Promise<ResultOf<O['kind']>> {
+  let release: () => void;
+  try {
+    const what = `${DOING[order.kind]} ${order.pageName}`;
+    release = await waitForLock(measuringLock(), what, (holder) => say(`Waiting for another measuring (${holder.what})`, 0, 1), signal);
+  } catch (error) {
+    if (signal?.aborted) throw new Trouble('cancelled', 'Cancelled. What was stored before is unchanged.');
+    throw error;
+  }
+  try {
+    return (await perform(order, say, signal)) as ResultOf<O['kind']>;
+  } finally {
+    release();
+  }
+}
+
+async function perform(order: Order, say: Say, signal: AbortSignal | undefined): Promise<OrderResult> {
+  const watch = signal ? { signal } : {};
+  const limits = loadLimits();
+  switch (order.kind) {
+    case 'measure': {
+      const steps = order.runs + 4;
+      const captured = await capturePage({
+        url: order.url,
+        conditions: order.conditions,
+        accepted: order.accepted,
+        limits,
+        onProgress: ((step = 0) => (text: string) => say(text, step++, steps))(),
+        ...watch,
+      });
+      const measurement = await measureCapture({
+        ...captured,
+        conditions: order.conditions,
+        runs: order.runs,
+        limits,
+        onProgress: (step, done) => say(step, done + 3, steps),
+        ...watch,
+      });
+      return { kind: 'measure', ...captured, measurement };
+    }
+    case 'fold':
+      return {
+        kind: 'fold',
+        fold: await generateFold({
+          capture: order.capture,
+          bodies: order.bodies,
+          ...(order.viewports ? { viewports: order.viewports } : {}),
+          onProgress: say,
+          ...watch,
+        }),
+      };
+    case 'trial': {
+      const page = pageAssetsOf(order.capture, order.bodies, order.requests);
+      const treated = treat(order.capture, order.bodies, page, order.plan, order.fold);
+      const asIs = treat(order.capture, order.bodies, page, { ...order.plan, rules: [] }, order.fold);
+      const trial = await runTrial({
+        capture: order.capture,
+        bodies: order.bodies,
+        asIs,
+        treated,
+        conditions: order.conditions,
+        pairs: order.pairs,
+        pageName: order.pageName,
+        limits,
+        onProgress: say,
+        ...watch,
+      });
+      return { kind: 'trial', trial, notApplied: treated.notApplied };
+    }
+  }
+}

@@ -1,0 +1,44 @@
+import type { FoldResult } from './fold/generate-fold.ts';
+import type { Bodies, Capture } from '../core/measure/exchange.ts';
+import type { RequestTiming } from '../core/measure/run.ts';
+import { applyPlan, type TreatedPage } from '../core/treat/apply.ts';
+import { readFonts } from '../core/fonts/page-fonts.ts';
+import { readPageAssets, type PageAssets } from '../core/treat/page-assets.ts';
+import type { Plan, Risk } from '../core/treat/plan.ts';
+import { recommendPlan } from '../core/treat/recommend.ts';
+import type { Override } from './replay/archive.ts';
+import { bodyOf, decodeText } from './stored-page.ts';
+import { Trouble } from './errors.ts';
+
+/** What of a fold result treating needs. */
+export type FoldOutcome = Pick<FoldResult, 'sheets' | 'proved' | 'foldFonts'>;
+
+/** The captured page as the treatments see it. @throws Trouble when the capture holds no HTML */
+export function pageAssetsOf(capture: Capture, bodies: Bodies, requests: readonly RequestTiming[]): PageAssets {
+  const html = bodyOf(capture, bodies, capture.documentUrl);
+  if (!html) throw new Trouble('input', 'The capture holds no HTML of the page. Measure it again.');
+  return readPageAssets(html, capture.documentUrl, (url) => decodeText(capture, bodies, url), requests);
+}
+
+/** The recommended plan for a captured page. */
+export function recommendFor(capture: Capture, bodies: Bodies, page: PageAssets, fold: FoldOutcome | null, risk: Risk = 'medium'): Plan {
+  const fonts = readFonts(page, capture.exchanges, fold?.foldFonts ?? [], (url) => decodeText(capture, bodies, url));
+  const facts = fold && {
+    proved: fold.proved,
+    sheets: fold.sheets.map((sheet) => ({ url: sheet.url, keptRules: sheet.kept.length, rules: sheet.rules, foldBytes: sheet.foldBytes })),
+  };
+  return recommendPlan(page, fonts, facts, risk);
+}
+
+/** Applies a plan to a captured page. */
+export function treat(capture: Capture, bodies: Bodies, page: PageAssets, plan: Plan, fold: FoldOutcome | null): TreatedPage {
+  return applyPlan(page, plan, fold?.sheets ?? [], (url) => decodeText(capture, bodies, url));
+}
+
+/** What the treated arm serves in place of, or besides, the captured bytes. */
+export function overridesOf(capture: Capture, treated: TreatedPage): Override[] {
+  return [
+    { url: capture.documentUrl, mimeType: 'text/html', body: treated.html, isNew: false },
+    ...treated.files.map((file) => ({ url: file.url, mimeType: file.mimeType, body: new TextEncoder().encode(file.text), isNew: file.isNew })),
+  ];
+}

@@ -1,0 +1,172 @@
+import type { Capture } from '../../core/measure/exchange.ts';
+import type { Conditions } from '../../core/measure/conditions.ts';
+import { medianRunIndex, summarise, type Metrics, type MetricSpreads } from '../../core/measure/metrics.ts';
+import type { Frame, RunObservation } from '../../core/measure/run.ts';
+import { armOrder } from '../../core/trial/order.ts';
+import { judge, type Pair, type TrialChecks, type TrialResult } from '../../core/trial/verdict.ts';
+import type { TreatedPage } from '../../core/treat/apply.ts';
+import type { LoadLimits } from '../chromium/visit.ts';
+import { stopIfCancelled } from '../errors.ts';
+import { comparePictures } from '../fold/pictures.ts';
+import { timedLoad, type TimedLoad } from '../load/timed-load.ts';
+import { Replay } from '../replay/replay-client.ts';
+import { overridesOf } from '../treat-page.ts';
+
+export interface TrialRequest {
+  capture: Capture;
+  bodies: Map<string, Uint8Array>;
+  /** The page with an empty plan: it takes the same way as the treated one. */
+  asIs: TreatedPage;
+  treated: TreatedPage;
+  conditions: Conditions;
+  pairs: number;
+  pageName: string;
+  seed?: number;
+  limits?: LoadLimits;
+  onProgress?: (step: string, done: number, of: number) => void;
+  signal?: AbortSignal;
+}
+
+export interface TrialArm {
+  name: 'as is' | 'treated';
+  metrics: Metrics[];
+  spreads: MetricSpreads;
+  /** The run with the median first paint: its frames and curve. */
+  frames: Frame[];
+  finalPicture: Uint8Array | null;
+  consoleErrors: string[];
+}
+
+export interface Trial {
+  takenAt: string;
+  conditionsId: string;
+  arms: [TrialArm, TrialArm];
+  result: TrialResult;
+  checks: TrialChecks;
+  pictureDifference: Uint8Array | null;
+  windowMs: number;
+  seed: number;
+  order: ReturnType<typeof armOrder>;
+}
+
+/** Longer than the slower arm takes to rest, so that both are watched for the same time. */
+const WINDOW_MARGIN_MS = 500;
+
+/**
+ * Runs a trial: both arms once to warm up (discarded; they give the window's length and the final pictures),
+ * then pairs, the order within each drawn at random.
+ */
+export async function runTrial(request: TrialRequest): Promise<Trial> {
+  const { capture, conditions, signal } = request;
+  const say = request.onProgress ?? (() => undefined);
+  const seed = request.seed ?? Math.floor(Math.random() * 2 ** 31) + 1;
+  const order = armOrder(request.pairs, seed);
+  const replay = await Replay.start({
+    exchanges: capture.exchanges,
+    bodies: request.bodies,
+    arms: [
+      { name: 'as is', overrides: overridesOf(capture, request.asIs) },
+      { name: 'treated', overrides: overridesOf(capture, request.treated) },
+    ],
+    documentUrl: capture.documentUrl,
+    serverTimes: true,
+  });
+  try {
+    const chromium = await replay.launchBrowser();
+    try {
+      const load = (arm: 'as is' | 'treated', windowMs: number | null) =>
+        timedLoad({
+          browser: chromium.browser,
+          replay,
+          arm,
+          url: capture.url,
+          documentUrl: capture.documentUrl,
+          conditions,
+          windowMs,
+          wantFinalPicture: windowMs === null,
+          ...(request.limits ? { limits: request.limits } : {}),
+          ...(signal ? { signal } : {}),
+        });
+      const steps = request.pairs * 2 + 2;
+      say('Warming up: as is', 0, steps);
+      const warmAsIs = await load('as is', null);
+      say('Warming up: treated', 1, steps);
+      const warmTreated = await load('treated', null);
+      const windowMs = Math.max(warmAsIs.observation.windowMs, warmTreated.observation.windowMs) + WINDOW_MARGIN_MS;
+
+      const pairs: { asIs: TimedLoad; treated: TimedLoad }[] = [];
+      for (const [index, first] of order.entries()) {
+        stopIfCancelled(signal);
+        const arms = first === 'as-is-first' ? (['as is', 'treated'] as const) : (['treated', 'as is'] as const);
+        const pair: Partial<Record<'as is' | 'treated', TimedLoad>> = {};
+        for (const [turn, arm] of arms.entries()) {
+          say(`Pair ${index + 1} of ${request.pairs}: ${arm}`, 2 + index * 2 + turn, steps);
+          pair[arm] = await load(arm, windowMs);
+        }
+        pairs.push({ asIs: pair['as is']!, treated: pair.treated! });
+      }
+      return conclude(request, pairs, { warmAsIs, warmTreated }, { windowMs, seed, order });
+    } finally {
+      await chromium.close();
+    }
+  } finally {
+    await replay.close();
+  }
+}
+
+function conclude(
+  request: TrialRequest,
+  runs: readonly { asIs: TimedLoad; treated: TimedLoad }[],
+  warm: { warmAsIs: TimedLoad; warmTreated: TimedLoad },
+  setting: { windowMs: number; seed: number; order: ReturnType<typeof armOrder> },
+): Trial {
+  // Completeness of both arms is taken against the as-is final picture of their pair.
+  const pairs = runs.map(({ asIs, treated }): Pair => {
+    const final = asIs.frames.last;
+    const points = treated.frames.completenessAgainst(final);
+    const index = treated.observation.neverRested || !points.length ? null : treated.frames.speedIndex(points, setting.windowMs);
+    return { asIs: asIs.observation.metrics, treated: { ...treated.observation.metrics, speedIndexMs: index } };
+  });
+  const [pictureAsIs, pictureTreated] = [warm.warmAsIs.observation.finalPicture, warm.warmTreated.observation.finalPicture];
+  const picture = pictureAsIs && pictureTreated ? comparePictures(pictureAsIs, pictureTreated) : null;
+  const loads = { asIs: [warm.warmAsIs, ...runs.map((run) => run.asIs)], treated: [warm.warmTreated, ...runs.map((run) => run.treated)] };
+  const checks: TrialChecks = {
+    finalPictureDiffers: picture?.share ?? null,
+    consoleErrors: { asIs: errorsOf(loads.asIs), treated: errorsOf(loads.treated) },
+    unexplainedRequests: unexplained(loads.asIs, loads.treated),
+  };
+  const arm = (name: TrialArm['name'], key: 'asIs' | 'treated', finalPicture: Uint8Array | null): TrialArm => {
+    const metrics = pairs.map((pair) => pair[key]);
+    const middle = runs[medianRunIndex(metrics)];
+    const load = middle?.[key];
+    return {
+      name,
+      metrics,
+      spreads: summarise(metrics),
+      frames: load && middle ? load.frames.asFrames(load.frames.completenessAgainst(middle.asIs.frames.last)) : [],
+      finalPicture,
+      consoleErrors: checks.consoleErrors[key],
+    };
+  };
+  return {
+    takenAt: new Date().toISOString(),
+    conditionsId: request.conditions.id,
+    arms: [arm('as is', 'asIs', pictureAsIs), arm('treated', 'treated', pictureTreated)],
+    result: judge(pairs, checks, request.pageName),
+    checks,
+    pictureDifference: picture?.difference ?? null,
+    ...setting,
+  };
+}
+
+function errorsOf(loads: readonly TimedLoad[]): string[] {
+  return [...new Set(loads.flatMap(({ observation }) => observation.console.filter((one) => one.level === 'error').map((one) => one.text)))];
+}
+
+/** Requests without an exact answer in one arm only. */
+function unexplained(asIs: readonly TimedLoad[], treated: readonly TimedLoad[]): string[] {
+  const notes = (loads: readonly TimedLoad[]) => new Set(loads.flatMap(({ observation }: { observation: RunObservation }) => observation.replayNotes.map((one) => one.url)));
+  const [first, second] = [notes(asIs), notes(treated)];
+  return [...new Set([...first, ...second])].filter((url) => first.has(url) !== second.has(url));
+}
+

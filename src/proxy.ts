@@ -1,0 +1,21 @@
+import { NextResponse, type NextRequest } from 'next/server';
+
+/** Names under which this application may be asked: loopback only. */
+const OWN_HOST = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
+
+/**
+ * Refuses what another site's page could send: a foreign Host (a name pointed at loopback), a foreign
+ * Origin, or a request that the browser itself calls cross-site or same-site but of another origin.
+ */
+export function proxy(request: NextRequest): NextResponse {
+  const host = request.headers.get('host') ?? '';
+  const origin = request.headers.get('origin');
+  const site = request.headers.get('sec-fetch-site');
+  const foreignOrigin = origin !== null && origin !== `http://${host}`;
+  const isApi = request.nextUrl.pathname.startsWith('/api/');
+  const foreignSite = isApi && site !== null && site !== 'same-origin' && site !== 'none';
+  if (!OWN_HOST.test(host) || foreignOrigin || foreignSite) {
+    return NextResponse.json({ error: 'Refused: this application answers only its own pages on this machine.' }, { status: 403 });
+  }
+  return NextResponse.next();
+}

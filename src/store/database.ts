@@ -1,0 +1,97 @@
+import { mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { PGlite } from '@electric-sql/pglite';
+import { takeLock } from '../locks/process-lock.ts';
+
+/** A row as the driver gives it; each module of SQL says what is in its own. */
+export type Row = Record<string, unknown>;
+
+/** All that the rest of the application knows of its database: plain PostgreSQL behind two calls. */
+export interface Queries {
+  /** Runs one statement. @param params values for $1, $2, … */
+  query<T extends object = Row>(sql: string, params?: unknown[]): Promise<T[]>;
+}
+
+export interface Database extends Queries {
+  /** Runs statements that take effect together or not at all. */
+  transaction<T>(work: (queries: Queries) => Promise<T>): Promise<T>;
+  close(): Promise<void>;
+}
+
+const MIGRATIONS = join(process.cwd(), 'src', 'store', 'migrations');
+const BYTEA = 17;
+
+/**
+ * Opens the database in a data folder, made on first use. The folder is locked for this process: the
+ * embedded database does not do so itself, and two at once would lose rows.
+ *
+ * @param folder the data folder
+ * @param holder what the lock says of the holder
+ * @throws LockedError when another process holds the folder
+ */
+export async function openDatabase(folder: string, holder: string): Promise<Database> {
+  mkdirSync(folder, { recursive: true });
+  const release = takeLock(join(folder, 'wistrel.lock'), holder);
+  try {
+    const pglite = await PGlite.create({
+      dataDir: join(folder, 'database'),
+      // The driver's own text conversion of bytea is slow by a factor of ten.
+      parsers: { [BYTEA]: (value: string) => Buffer.from(value.slice(2), 'hex') },
+      serializers: { [BYTEA]: (value: Uint8Array) => `\\x${Buffer.from(value.buffer, value.byteOffset, value.byteLength).toString('hex')}` },
+    });
+    const database = new EmbeddedDatabase(pglite, release);
+    await migrate(database);
+    return database;
+  } catch (error) {
+    release();
+    throw error;
+  }
+}
+
+class EmbeddedDatabase implements Database {
+  #pglite: PGlite;
+  #release: () => void;
+
+  constructor(pglite: PGlite, release: () => void) {
+    this.#pglite = pglite;
+    this.#release = release;
+  }
+
+  async query<T extends object>(sql: string, params: unknown[] = []): Promise<T[]> {
+    return (await this.#pglite.query<T>(sql, params)).rows;
+  }
+
+  transaction<T>(work: (queries: Queries) => Promise<T>): Promise<T> {
+    return this.#pglite.transaction((inner) =>
+      work({ query: async <R extends object>(sql: string, params: unknown[] = []) => (await inner.query<R>(sql, params)).rows }),
+    ) as Promise<T>;
+  }
+
+  async close(): Promise<void> {
+    await this.#pglite.close();
+    this.#release();
+  }
+}
+
+/** Applies the numbered migrations that this database has not had, each in a transaction. */
+async function migrate(database: Database): Promise<void> {
+  await database.query('CREATE TABLE IF NOT EXISTS migration (name text PRIMARY KEY, applied_at timestamptz NOT NULL DEFAULT now())');
+  const had = new Set((await database.query<{ name: string }>('SELECT name FROM migration')).map((row) => row.name));
+  for (const name of readdirSync(MIGRATIONS).filter((file) => file.endsWith('.sql')).sort()) {
+    if (had.has(name)) continue;
+    const sql = readFileSync(join(MIGRATIONS, name), 'utf8');
+    await database.transaction(async (queries) => {
+      for (const statement of statementsOf(sql)) await queries.query(statement);
+      await queries.query('INSERT INTO migration (name) VALUES ($1)', [name]);
+    });
+  }
+}
+
+/** Migrations hold plain statements, each ended by a semicolon at the end of a line. */
+function statementsOf(sql: string): string[] {
+  return sql
+    .replace(/^\s*--.*$/gm, '')
+    .split(/;\s*$/m)
+    .map((statement) => statement.trim())
+    .filter(Boolean);
+}

@@ -1,0 +1,36 @@
+import { Replay } from '../engine/replay/replay-client.ts';
+import { overridesOf, treat } from '../engine/treat-page.ts';
+import type { Queries } from '../store/database.ts';
+import { measuredPage, planFor } from './stored-page.ts';
+
+const key = Symbol.for('wistrel.previews');
+const shared = globalThis as unknown as Record<symbol, Map<string, Replay> | undefined>;
+const previews = (shared[key] ??= new Map());
+
+/**
+ * Serves a page, as is or treated, from the stored bytes on an origin of its own, for clicking through by hand.
+ *
+ * @returns its address, or null when the page was not measured
+ */
+export async function openPreview(queries: Queries, pageId: number, conditionsId: string, arm: 'as is' | 'treated'): Promise<string | null> {
+  const page = await measuredPage(queries, pageId, conditionsId);
+  if (!page) return null;
+  const { plan, fold } = await planFor(queries, pageId, page);
+  const treated = treat(page.capture, page.bodies, page.assets, arm === 'treated' ? plan : { ...plan, rules: [] }, fold);
+  const name = `${pageId} ${arm}`;
+  await previews.get(name)?.close();
+  const replay = await Replay.start({
+    exchanges: page.capture.exchanges,
+    bodies: page.bodies,
+    arms: [{ name: arm, overrides: overridesOf(page.capture, treated) }],
+    documentUrl: page.capture.documentUrl,
+    serverTimes: false,
+  });
+  previews.set(name, replay);
+  return replay.preview(arm);
+}
+
+export async function closePreviews(): Promise<void> {
+  await Promise.all([...previews.values()].map((replay) => replay.close()));
+  previews.clear();
+}

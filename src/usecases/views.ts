@@ -1,0 +1,295 @@
+import { createTwoFilesPatch } from 'diff';
+import type { Capture } from '../core/measure/exchange.ts';
+import { mapRun, type PageMap } from '../core/path/map.ts';
+import { bytes, ms } from '../core/path/words.ts';
+import { findHiding } from '../core/treat/hiding.ts';
+import { offersFor, type Offer } from '../core/treat/legal.ts';
+import { activeRules, matchText, type Plan, type PlanRule } from '../core/treat/plan.ts';
+import type { Change } from '../core/treat/apply.ts';
+import type { Verdict } from '../core/trial/statistics.ts';
+import { treat } from '../engine/treat-page.ts';
+import { bodyOf } from '../engine/stored-page.ts';
+import { findCapture, latestCapture } from '../store/captures.ts';
+import type { Queries } from '../store/database.ts';
+import { framesOf, latestMeasurements, measurementsOf, runsOf, type FrameInfo, type StoredMeasurement } from '../store/measurements.ts';
+import { latestFold, latestTrial, latestTrials, type StoredFold, type StoredTrial } from '../store/proofs.ts';
+import { findPage, listPages, listSites, type Page, type Site } from '../store/sites.ts';
+import { measuredPage, planFor, type MeasuredPage } from './stored-page.ts';
+import type { Metrics, MetricSpreads } from '../core/measure/metrics.ts';
+
+/** One row of the page board. */
+export interface BoardRow extends Page {
+  firstPaintMs: number | null;
+  speedIndexMs: number | null;
+  measuredAt: string | null;
+  treatedFirstPaintMs: number | null;
+  verdict: Verdict | null;
+}
+
+export interface BoardView {
+  sites: (Site & { pages: BoardRow[] })[];
+}
+
+export async function boardView(queries: Queries, conditionsId: string): Promise<BoardView> {
+  const [sites, pages, measurements, trials] = await Promise.all([
+    listSites(queries),
+    listPages(queries),
+    latestMeasurements(queries, conditionsId),
+    latestTrials(queries, conditionsId),
+  ]);
+  const rows = pages.map((page): BoardRow => {
+    const measurement = measurements.find((one) => one.pageId === page.id);
+    const trial = trials.find((one) => one.pageId === page.id);
+    return {
+      ...page,
+      firstPaintMs: measurement?.spreads.firstPaintMs.median ?? null,
+      speedIndexMs: measurement?.spreads.speedIndexMs.median ?? null,
+      measuredAt: measurement?.takenAt ?? null,
+      treatedFirstPaintMs: trial?.data.arms[1]?.spreads.firstPaintMs.median ?? null,
+      verdict: trial?.data.result.firstPaint.verdict ?? null,
+    };
+  });
+  return { sites: sites.map((site) => ({ ...site, pages: rows.filter((row) => row.siteId === site.id) })) };
+}
+
+export type StageKey = 'measure' | 'map' | 'fold' | 'treat' | 'prove' | 'handoff';
+
+/** A stage's state in words, with its most telling figure. */
+export interface StageView {
+  key: StageKey;
+  state: 'nothing yet' | 'out of date' | 'current';
+  figure: string;
+}
+
+export interface PageView {
+  page: Page;
+  site: Site;
+  conditionsId: string;
+  stages: StageView[];
+}
+
+export async function pageView(queries: Queries, pageId: number, conditionsId: string): Promise<PageView | null> {
+  const page = await findPage(queries, pageId);
+  if (!page) return null;
+  const site = (await listSites(queries)).find((one) => one.id === page.siteId)!;
+  const measured = await measuredPage(queries, pageId, conditionsId);
+  const fold = await latestFold(queries, pageId);
+  const trial = await latestTrial(queries, pageId, conditionsId);
+  const stages: StageView[] = [];
+  const add = (key: StageKey, state: StageView['state'], figure: string) => stages.push({ key, state, figure });
+  if (!measured) {
+    for (const key of ['measure', 'map'] as const) add(key, 'nothing yet', 'nothing yet');
+  } else {
+    const paint = measured.measurement.spreads.firstPaintMs.median;
+    add('measure', 'current', paint === null ? 'never painted' : `${ms(paint)} first paint`);
+    const { assets } = mapOf(measured);
+    const count = (hold: string) => assets.filter((asset) => asset.hold === hold).length;
+    add('map', 'current', `${count('holds')} hold · ${count('crowds')} crowd · ${count('after')} after`);
+  }
+  const foldStale = fold !== null && (await isFoldStale(queries, pageId, fold));
+  if (!fold) add('fold', 'nothing yet', 'nothing yet');
+  else add('fold', foldStale ? 'out of date' : 'current', foldStale ? 'out of date: page or CSS changed' : `${bytes(fold.foldBytes)} · ${fold.proved ? 'proved' : 'not proved'}`);
+  if (!measured) {
+    for (const key of ['treat', 'prove', 'handoff'] as const) add(key, 'nothing yet', 'nothing yet');
+  } else {
+    const { plan, own } = await planFor(queries, pageId, measured);
+    const active = activeRules(plan).length;
+    add('treat', foldStale ? 'out of date' : 'current', `${active} rules · ${own ? 'yours' : 'recommended'}`);
+    if (!trial) add('prove', 'nothing yet', 'nothing yet');
+    else {
+      const stale = isTrialStale(trial, plan, measured);
+      const paint = trial.result.firstPaint;
+      add('prove', stale ? 'out of date' : 'current', stale ? 'out of date: changed since' : paint.verdict === 'earlier' || paint.verdict === 'later' ? `${ms(Math.abs(paint.differenceMs))} ${paint.verdict}` : paint.verdict);
+    }
+    add('handoff', 'current', `${active} changes to put in`);
+  }
+  return { page, site, conditionsId, stages };
+}
+
+export interface MeasureView {
+  measurement: StoredMeasurement;
+  runs: { id: number; metrics: Metrics; replayNotes: number; neverRested: boolean }[];
+  /** The measurement before this one, and what changed since. */
+  previous: { takenAt: string; spreads: MetricSpreads } | null;
+  frames: FrameInfo[];
+  windowMs: number;
+  notes: string[];
+}
+
+export async function measureView(queries: Queries, pageId: number, conditionsId: string): Promise<MeasureView | null> {
+  const [measurement, previous] = await measurementsOf(queries, pageId, conditionsId, 2);
+  if (!measurement) return null;
+  const runs = await runsOf(queries, measurement.id);
+  const middle = runs[measurement.medianRun];
+  if (!middle) return null;
+  const stored = await findCapture(queries, measurement.captureId);
+  const notes = [...(stored?.capture.notes ?? [])];
+  if (stored?.capture.seenOnce.length) notes.push(`Seen in one of the capture’s loads only: ${stored.capture.seenOnce.join(', ')}`);
+  if (stored?.capture.acceptedCertificates.length) notes.push(`Certificates of their own making were accepted for ${stored.capture.acceptedCertificates.join(', ')}.`);
+  const odd = [...new Set(runs.flatMap((run) => run.replayNotes.map((note) => `${note.matched === 'loose' ? 'answered by the nearest match' : 'not in the capture'}: ${note.url}`)))];
+  return {
+    measurement,
+    runs: runs.map((run) => ({ id: run.id, metrics: run.metrics, replayNotes: run.replayNotes.length, neverRested: run.neverRested })),
+    previous: previous ? { takenAt: previous.takenAt, spreads: previous.spreads } : null,
+    frames: await framesOf(queries, middle.id),
+    windowMs: middle.windowMs,
+    notes: [...notes, ...odd],
+  };
+}
+
+/** The map of a measured page's median run. */
+export function mapOf(page: MeasuredPage): PageMap {
+  return mapRun({
+    documentUrl: page.capture.documentUrl,
+    requests: page.requests,
+    work: page.medianRun.work,
+    firstPaintMs: page.medianRun.metrics.firstPaintMs,
+    ruleUsage: page.capture.ruleUsage,
+    hidingEndedBy: findHiding(page.assets).flatMap((hiding) => hiding.enders.map((ender) => ender.element.url ?? '')),
+  });
+}
+
+export type MapView = PageMap & { frames: FrameInfo[]; windowMs: number };
+
+export async function mapView(queries: Queries, pageId: number, conditionsId: string): Promise<MapView | null> {
+  const page = await measuredPage(queries, pageId, conditionsId);
+  return page && { ...mapOf(page), frames: await framesOf(queries, page.medianRun.id), windowMs: page.medianRun.windowMs };
+}
+
+export type FoldView = StoredFold & { stale: boolean };
+
+export async function foldView(queries: Queries, pageId: number): Promise<FoldView | null> {
+  const fold = await latestFold(queries, pageId);
+  return fold && { ...fold, stale: await isFoldStale(queries, pageId, fold) };
+}
+
+export interface TreatRow {
+  rule: PlanRule;
+  label: string;
+  wireBytes: number | null;
+  hold: string | null;
+  evidence: string | null;
+  offers: Offer[];
+  notApplied: string | null;
+  changes: Change[];
+}
+
+export interface TreatView {
+  plan: Plan;
+  own: boolean;
+  rows: TreatRow[];
+  firstPaintMs: number | null;
+  foldState: 'none' | 'proved' | 'not proved';
+}
+
+export async function treatView(queries: Queries, pageId: number, conditionsId: string): Promise<TreatView | null> {
+  const page = await measuredPage(queries, pageId, conditionsId);
+  if (!page) return null;
+  const { plan, own, fold } = await planFor(queries, pageId, page);
+  const treated = treat(page.capture, page.bodies, page.assets, plan, fold);
+  const map = mapOf(page);
+  return {
+    plan,
+    own,
+    firstPaintMs: map.firstPaintMs,
+    foldState: fold ? (fold.proved ? 'proved' : 'not proved') : 'none',
+    rows: plan.rules.map((rule): TreatRow => {
+      const asset = map.assets.find((one) => one.url === matchText(rule.match));
+      const script = page.assets.scripts.find((one) => matchText(one.match) === matchText(rule.match));
+      return {
+        rule,
+        label: script && script.element.url === null ? script.name : matchText(rule.match),
+        wireBytes: asset?.wireBytes ?? null,
+        hold: asset?.hold ?? null,
+        evidence: asset?.evidence ?? null,
+        offers: script ? offersFor(page.assets, script) : [],
+        notApplied: treated.notApplied.find((one) => one.ruleId === rule.id)?.why ?? null,
+        changes: treated.changes.filter((change) => change.ruleId === rule.id),
+      };
+    }),
+  };
+}
+
+export type ProveView = StoredTrial & { stale: boolean; runsApart: boolean };
+
+export async function proveView(queries: Queries, pageId: number, conditionsId: string): Promise<ProveView | null> {
+  const trial = await latestTrial(queries, pageId, conditionsId);
+  if (!trial) return null;
+  const page = await measuredPage(queries, pageId, conditionsId);
+  const plan = page && (await planFor(queries, pageId, page)).plan;
+  return {
+    ...trial,
+    stale: !page || !plan || isTrialStale(trial, plan, page),
+    runsApart: activeRules(trial.plan).some((rule) => rule.treatment === 'delay'),
+  };
+}
+
+export interface HandoffView {
+  difference: string;
+  changes: Change[];
+  files: { url: string; isNew: boolean; bytes: number }[];
+  notApplied: { ruleId: string; why: string }[];
+  htmlBytes: { before: number; after: number };
+  /** What the newest trial said of this very plan, or why there is nothing to say. */
+  proof: string;
+}
+
+export interface HandoffFiles {
+  html: Uint8Array;
+  files: { name: string; text: string }[];
+  plan: Plan;
+}
+
+export async function handoffView(queries: Queries, pageId: number, conditionsId: string): Promise<HandoffView | null> {
+  const page = await measuredPage(queries, pageId, conditionsId);
+  if (!page) return null;
+  const { plan, fold } = await planFor(queries, pageId, page);
+  const treated = treat(page.capture, page.bodies, page.assets, plan, fold);
+  const before = bodyOf(page.capture, page.bodies, page.capture.documentUrl)!;
+  const trial = await latestTrial(queries, pageId, conditionsId);
+  const text = (value: Uint8Array) => new TextDecoder().decode(value);
+  return {
+    difference: createTwoFilesPatch('as authored', 'treated', text(before), text(treated.html), '', '', { context: 2 }),
+    changes: treated.changes,
+    files: treated.files.map((file) => ({ url: file.url, isNew: file.isNew, bytes: file.text.length })),
+    notApplied: treated.notApplied,
+    htmlBytes: { before: before.length, after: treated.html.length },
+    proof: !trial ? 'No trial has been run: prove the plan before you put it in.' : isTrialStale(trial, plan, page) ? 'The last trial was of another plan or an older page: prove it again.' : trial.result.sentence,
+  };
+}
+
+/** The files of the hand-off: treated HTML, new and changed files under their paths, and the plan. */
+export async function handoffFiles(queries: Queries, pageId: number, conditionsId: string): Promise<HandoffFiles | null> {
+  const page = await measuredPage(queries, pageId, conditionsId);
+  if (!page) return null;
+  const { plan, fold } = await planFor(queries, pageId, page);
+  const treated = treat(page.capture, page.bodies, page.assets, plan, fold);
+  const own = new URL(page.capture.documentUrl).host;
+  const files = treated.files.map((file) => {
+    const { host, pathname } = new URL(file.url);
+    return { name: (host === own ? '' : `${host.replace(':', '_')}/`) + pathname.replace(/^\//, ''), text: file.text };
+  });
+  if (fold) files.push({ name: 'fold.css', text: fold.css });
+  return { html: treated.html, files, plan };
+}
+
+/** Fold CSS is out of date when the newest capture has other HTML or other stylesheets. */
+async function isFoldStale(queries: Queries, pageId: number, fold: StoredFold): Promise<boolean> {
+  const latest = await latestCapture(queries, pageId);
+  if (!latest || latest.id === fold.captureId) return false;
+  const made = await findCapture(queries, fold.captureId);
+  return !made || fingerprint(made.capture) !== fingerprint(latest.capture);
+}
+
+function isTrialStale(trial: StoredTrial, plan: Plan, page: MeasuredPage): boolean {
+  return trial.captureId !== page.captureId || JSON.stringify(activeRules(trial.plan)) !== JSON.stringify(activeRules(plan));
+}
+
+function fingerprint(capture: Capture): string {
+  return capture.exchanges
+    .filter((one) => one.kind === 'document' || one.kind === 'stylesheet')
+    .map((one) => `${one.url} ${one.bodyHash}`)
+    .sort()
+    .join('\n');
+}
+
