@@ -10,7 +10,17 @@ const closed = (files, forbidden, message) => ({
 const folder = (names) => `^(@/|(\\.\\./)+)(${names})(/|$)`;
 
 export default tseslint.config(
-  { ignores: ['.next/**', '.data/**', 'node_modules/**', 'src/demo/assets/**', 'src/demo/seed/**', 'tests/fixtures/**', 'next-env.d.ts'] },
+  {
+    ignores: [
+      '.next/**',
+      '.data/**',
+      'node_modules/**',
+      'src/demo/assets/**',
+      'src/demo/seed/**',
+      'tests/fixtures/**',
+      'next-env.d.ts',
+    ],
+  },
   ...next,
   ...tseslint.configs.strict,
   {
@@ -28,8 +38,20 @@ export default tseslint.config(
     `${folder('engine|store|app|ui|cli|demo')}|^node:|^(fs|path|net|http|http2|https|tls|child_process|worker_threads|os)$|^(react|next|@mui|@emotion|puppeteer-core|sharp)(/|$|-)`,
     'core is pure computation: no interface, store, engine or Node I/O.',
   ),
-  closed(['src/store/**'], `${folder('engine|app|ui|cli|demo')}|^(react|next|@mui)(/|$)`, 'store keeps; it does not observe or show.'),
-  closed(['src/engine/**'], `${folder('store|app|ui|cli|demo')}|^(react|next|@mui)(/|$)`, 'engine observes; it does not store or show.'),
-  closed(['src/ui/**'], `${folder('engine|store|cli|demo')}|^node:`, 'ui reaches the server through its routes only.'),
+  closed(
+    ['src/store/**'],
+    `${folder('engine|app|ui|cli|demo')}|^(react|next|@mui)(/|$)`,
+    'store keeps; it does not observe or show.',
+  ),
+  closed(
+    ['src/engine/**'],
+    `${folder('store|app|ui|cli|demo')}|^(react|next|@mui)(/|$)`,
+    'engine observes; it does not store or show.',
+  ),
+  closed(
+    ['src/ui/**'],
+    `${folder('engine|store|cli|demo')}|^node:`,
+    'ui reaches the server through its routes only.',
+  ),
   { files: ['src/cli/**', 'src/demo/**', 'bench/**', 'tests/**'], rules: { 'no-console': 'off' } },
 );

@@ -15,7 +15,10 @@ export function proxy(request: NextRequest): NextResponse {
   const isApi = request.nextUrl.pathname.startsWith('/api/');
   const foreignSite = isApi && site !== null && site !== 'same-origin' && site !== 'none';
   if (!OWN_HOST.test(host) || foreignOrigin || foreignSite) {
-    return NextResponse.json({ error: 'Refused: this application answers only its own pages on this machine.' }, { status: 403 });
+    return NextResponse.json(
+      { error: 'Refused: this application answers only its own pages on this machine.' },
+      { status: 403 },
+    );
   }
   return NextResponse.next();
 }

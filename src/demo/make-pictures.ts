@@ -3,7 +3,14 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 
 /** Draws the demo's pictures: sea, islands and a ferry, with enough grain to weigh what photographs weigh. */
-async function draw(name: string, width: number, height: number, hue: number, seed: number, quality: number): Promise<void> {
+async function draw(
+  name: string,
+  width: number,
+  height: number,
+  hue: number,
+  seed: number,
+  quality: number,
+): Promise<void> {
   let state = seed;
   const random = () => {
     state = (state * 1_103_515_245 + 12_345) % 2 ** 31;
@@ -11,7 +18,10 @@ async function draw(name: string, width: number, height: number, hue: number, se
   };
   const hills = Array.from({ length: 3 }, (_, layer) => {
     const base = height * (0.42 + layer * 0.08);
-    const points = Array.from({ length: 13 }, (_, i) => `${(i * width) / 12},${base - random() * height * 0.16}`);
+    const points = Array.from(
+      { length: 13 },
+      (_, i) => `${(i * width) / 12},${base - random() * height * 0.16}`,
+    );
     return `<polygon points="0,${height} ${points.join(' ')} ${width},${height}" fill="hsl(${hue + layer * 8} 24% ${52 - layer * 12}%)"/>`;
   });
   const waves = Array.from({ length: 90 }, () => {
@@ -34,7 +44,9 @@ async function draw(name: string, width: number, height: number, hue: number, se
     const tone = 110 + Math.floor(random() * 36);
     grain[i] = grain[i + 1] = grain[i + 2] = tone;
   }
-  const overlay = await sharp(grain, { raw: { width, height, channels: 3 } }).png().toBuffer();
+  const overlay = await sharp(grain, { raw: { width, height, channels: 3 } })
+    .png()
+    .toBuffer();
   await sharp(Buffer.from(svg))
     .composite([{ input: overlay, blend: 'soft-light' }])
     .jpeg({ quality })

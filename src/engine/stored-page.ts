@@ -3,7 +3,11 @@ import type { Bodies, Capture, Exchange } from '../core/measure/exchange.ts';
 /** The captured exchange that answered an address, followed through redirects' ends. */
 export function exchangeOf(capture: Capture, url: string): Exchange | null {
   const bare = url.replace(/#.*$/, '');
-  return capture.exchanges.find((one) => one.method === 'GET' && one.url.replace(/#.*$/, '') === bare && one.bodyHash !== null) ?? null;
+  return (
+    capture.exchanges.find(
+      (one) => one.method === 'GET' && one.url.replace(/#.*$/, '') === bare && one.bodyHash !== null,
+    ) ?? null
+  );
 }
 
 /** Exact body bytes of an address, or null. */
@@ -16,7 +20,9 @@ export function bodyOf(capture: Capture, bodies: Bodies, url: string): Uint8Arra
 export function decodeText(capture: Capture, bodies: Bodies, url: string): string | null {
   const bytes = bodyOf(capture, bodies, url);
   if (!bytes) return null;
-  const type = exchangeOf(capture, url)?.responseHeaders.find(([name]) => name.toLowerCase() === 'content-type')?.[1] ?? '';
+  const type =
+    exchangeOf(capture, url)?.responseHeaders.find(([name]) => name.toLowerCase() === 'content-type')?.[1] ??
+    '';
   const rule = /^@charset "([^"]+)";/.exec(new TextDecoder('latin1').decode(bytes.subarray(0, 100)))?.[1];
   const mark = bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf;
   const label = mark ? 'utf-8' : (/charset=["']?([\w-]+)/i.exec(type)?.[1] ?? rule ?? 'utf-8');

@@ -14,24 +14,47 @@ import { Trouble } from './errors.ts';
 export type FoldOutcome = Pick<FoldResult, 'sheets' | 'proved' | 'foldFonts'>;
 
 /** The captured page as the treatments see it. @throws Trouble when the capture holds no HTML */
-export function pageAssetsOf(capture: Capture, bodies: Bodies, requests: readonly RequestTiming[]): PageAssets {
+export function pageAssetsOf(
+  capture: Capture,
+  bodies: Bodies,
+  requests: readonly RequestTiming[],
+): PageAssets {
   const html = bodyOf(capture, bodies, capture.documentUrl);
   if (!html) throw new Trouble('input', 'The capture holds no HTML of the page. Measure it again.');
   return readPageAssets(html, capture.documentUrl, (url) => decodeText(capture, bodies, url), requests);
 }
 
 /** The recommended plan for a captured page. */
-export function recommendFor(capture: Capture, bodies: Bodies, page: PageAssets, fold: FoldOutcome | null, risk: Risk = 'medium'): Plan {
-  const fonts = readFonts(page, capture.exchanges, fold?.foldFonts ?? [], (url) => decodeText(capture, bodies, url));
+export function recommendFor(
+  capture: Capture,
+  bodies: Bodies,
+  page: PageAssets,
+  fold: FoldOutcome | null,
+  risk: Risk = 'medium',
+): Plan {
+  const fonts = readFonts(page, capture.exchanges, fold?.foldFonts ?? [], (url) =>
+    decodeText(capture, bodies, url),
+  );
   const facts = fold && {
     proved: fold.proved,
-    sheets: fold.sheets.map((sheet) => ({ url: sheet.url, keptRules: sheet.kept.length, rules: sheet.rules, foldBytes: sheet.foldBytes })),
+    sheets: fold.sheets.map((sheet) => ({
+      url: sheet.url,
+      keptRules: sheet.kept.length,
+      rules: sheet.rules,
+      foldBytes: sheet.foldBytes,
+    })),
   };
   return recommendPlan(page, fonts, facts, risk);
 }
 
 /** Applies a plan to a captured page. */
-export function treat(capture: Capture, bodies: Bodies, page: PageAssets, plan: Plan, fold: FoldOutcome | null): TreatedPage {
+export function treat(
+  capture: Capture,
+  bodies: Bodies,
+  page: PageAssets,
+  plan: Plan,
+  fold: FoldOutcome | null,
+): TreatedPage {
   return applyPlan(page, plan, fold?.sheets ?? [], (url) => decodeText(capture, bodies, url));
 }
 
@@ -39,6 +62,11 @@ export function treat(capture: Capture, bodies: Bodies, page: PageAssets, plan: 
 export function overridesOf(capture: Capture, treated: TreatedPage): Override[] {
   return [
     { url: capture.documentUrl, mimeType: 'text/html', body: treated.html, isNew: false },
-    ...treated.files.map((file) => ({ url: file.url, mimeType: file.mimeType, body: new TextEncoder().encode(file.text), isNew: file.isNew })),
+    ...treated.files.map((file) => ({
+      url: file.url,
+      mimeType: file.mimeType,
+      body: new TextEncoder().encode(file.text),
+      isNew: file.isNew,
+    })),
   ];
 }

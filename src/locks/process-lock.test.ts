@@ -19,7 +19,10 @@ it('takes over from a process that has ended, or whose number another one has no
   const path = place();
   writeFileSync(path, JSON.stringify({ pid: 2 ** 22 - 3, startTicks: 1, what: 'gone', since: '' }));
   takeLock(path, 'me')();
-  writeFileSync(path, JSON.stringify({ pid: process.pid, startTicks: 1, what: 'an older process', since: '' }));
+  writeFileSync(
+    path,
+    JSON.stringify({ pid: process.pid, startTicks: 1, what: 'an older process', since: '' }),
+  );
   takeLock(path, 'me')();
   writeFileSync(path, 'not even JSON');
   takeLock(path, 'me')();

@@ -28,7 +28,12 @@ export class LockedError extends Error {
  * @throws LockedError when a living process holds it
  */
 export function takeLock(path: string, what: string): () => void {
-  const mine: LockHolder = { pid: process.pid, startTicks: startTicksOf(process.pid), what, since: new Date().toISOString() };
+  const mine: LockHolder = {
+    pid: process.pid,
+    startTicks: startTicksOf(process.pid),
+    what,
+    since: new Date().toISOString(),
+  };
   for (let attempt = 0; attempt < 5; attempt++) {
     try {
       const file = openSync(path, 'wx');
@@ -54,7 +59,12 @@ export function takeLock(path: string, what: string): () => void {
 }
 
 /** Waits for a lock. @param onWait is told, once for each holder, for whom */
-export async function waitForLock(path: string, what: string, onWait: (holder: LockHolder) => void, signal?: AbortSignal): Promise<() => void> {
+export async function waitForLock(
+  path: string,
+  what: string,
+  onWait: (holder: LockHolder) => void,
+  signal?: AbortSignal,
+): Promise<() => void> {
   let told = '';
   for (;;) {
     try {

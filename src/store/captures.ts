@@ -7,26 +7,39 @@ export interface StoredCapture {
 }
 
 /** Stores a capture and its bodies. Call it inside a transaction. */
-export async function addCapture(queries: Queries, pageId: number, capture: Capture, bodies: ReadonlyMap<string, Uint8Array>): Promise<number> {
-  const [row] = await queries.query<{ id: number }>('INSERT INTO capture (page_id, taken_at, data) VALUES ($1, $2, $3) RETURNING id', [
-    pageId,
-    capture.takenAt,
-    JSON.stringify(capture),
-  ]);
+export async function addCapture(
+  queries: Queries,
+  pageId: number,
+  capture: Capture,
+  bodies: ReadonlyMap<string, Uint8Array>,
+): Promise<number> {
+  const [row] = await queries.query<{ id: number }>(
+    'INSERT INTO capture (page_id, taken_at, data) VALUES ($1, $2, $3) RETURNING id',
+    [pageId, capture.takenAt, JSON.stringify(capture)],
+  );
   for (const [hash, bytes] of bodies) {
-    await queries.query('INSERT INTO body (hash, bytes) VALUES ($1, $2) ON CONFLICT (hash) DO NOTHING', [hash, bytes]);
+    await queries.query('INSERT INTO body (hash, bytes) VALUES ($1, $2) ON CONFLICT (hash) DO NOTHING', [
+      hash,
+      bytes,
+    ]);
     await queries.query('INSERT INTO capture_body (capture_id, hash) VALUES ($1, $2)', [row!.id, hash]);
   }
   return row!.id;
 }
 
 export async function findCapture(queries: Queries, id: number): Promise<StoredCapture | null> {
-  const [row] = await queries.query<{ id: number; data: Capture }>('SELECT id, data FROM capture WHERE id = $1', [id]);
+  const [row] = await queries.query<{ id: number; data: Capture }>(
+    'SELECT id, data FROM capture WHERE id = $1',
+    [id],
+  );
   return row ? { id: row.id, capture: row.data } : null;
 }
 
 export async function latestCapture(queries: Queries, pageId: number): Promise<StoredCapture | null> {
-  const [row] = await queries.query<{ id: number; data: Capture }>('SELECT id, data FROM capture WHERE page_id = $1 ORDER BY id DESC LIMIT 1', [pageId]);
+  const [row] = await queries.query<{ id: number; data: Capture }>(
+    'SELECT id, data FROM capture WHERE page_id = $1 ORDER BY id DESC LIMIT 1',
+    [pageId],
+  );
   return row ? { id: row.id, capture: row.data } : null;
 }
 

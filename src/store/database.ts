@@ -37,7 +37,10 @@ export async function openDatabase(folder: string, holder: string): Promise<Data
       dataDir: join(folder, 'database'),
       // The driver's own text conversion of bytea is slow by a factor of ten.
       parsers: { [BYTEA]: (value: string) => Buffer.from(value.slice(2), 'hex') },
-      serializers: { [BYTEA]: (value: Uint8Array) => `\\x${Buffer.from(value.buffer, value.byteOffset, value.byteLength).toString('hex')}` },
+      serializers: {
+        [BYTEA]: (value: Uint8Array) =>
+          `\\x${Buffer.from(value.buffer, value.byteOffset, value.byteLength).toString('hex')}`,
+      },
     });
     const database = new EmbeddedDatabase(pglite, release);
     await migrate(database);
@@ -63,7 +66,10 @@ class EmbeddedDatabase implements Database {
 
   transaction<T>(work: (queries: Queries) => Promise<T>): Promise<T> {
     return this.#pglite.transaction((inner) =>
-      work({ query: async <R extends object>(sql: string, params: unknown[] = []) => (await inner.query<R>(sql, params)).rows }),
+      work({
+        query: async <R extends object>(sql: string, params: unknown[] = []) =>
+          (await inner.query<R>(sql, params)).rows,
+      }),
     ) as Promise<T>;
   }
 
@@ -75,9 +81,15 @@ class EmbeddedDatabase implements Database {
 
 /** Applies the numbered migrations that this database has not had, each in a transaction. */
 async function migrate(database: Database): Promise<void> {
-  await database.query('CREATE TABLE IF NOT EXISTS migration (name text PRIMARY KEY, applied_at timestamptz NOT NULL DEFAULT now())');
-  const had = new Set((await database.query<{ name: string }>('SELECT name FROM migration')).map((row) => row.name));
-  for (const name of readdirSync(MIGRATIONS).filter((file) => file.endsWith('.sql')).sort()) {
+  await database.query(
+    'CREATE TABLE IF NOT EXISTS migration (name text PRIMARY KEY, applied_at timestamptz NOT NULL DEFAULT now())',
+  );
+  const had = new Set(
+    (await database.query<{ name: string }>('SELECT name FROM migration')).map((row) => row.name),
+  );
+  for (const name of readdirSync(MIGRATIONS)
+    .filter((file) => file.endsWith('.sql'))
+    .sort()) {
     if (had.has(name)) continue;
     const sql = readFileSync(join(MIGRATIONS, name), 'utf8');
     await database.transaction(async (queries) => {

@@ -23,8 +23,16 @@ const JOB = `job.id, job.kind, job.page_id AS "pageId", page.name AS "pageName",
   job.done, job.total, job.message, job.certificate, to_char(job.ended_at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') AS "endedAt"`;
 const FROM = 'FROM job JOIN page ON page.id = job.page_id';
 
-export async function addJob(queries: Queries, kind: JobKind, pageId: number, conditionsId: string): Promise<number> {
-  const [row] = await queries.query<{ id: number }>('INSERT INTO job (kind, page_id, conditions_id) VALUES ($1, $2, $3) RETURNING id', [kind, pageId, conditionsId]);
+export async function addJob(
+  queries: Queries,
+  kind: JobKind,
+  pageId: number,
+  conditionsId: string,
+): Promise<number> {
+  const [row] = await queries.query<{ id: number }>(
+    'INSERT INTO job (kind, page_id, conditions_id) VALUES ($1, $2, $3) RETURNING id',
+    [kind, pageId, conditionsId],
+  );
   return row!.id;
 }
 
@@ -44,24 +52,41 @@ export async function findJob(queries: Queries, id: number): Promise<Job | null>
 /** Takes the next waiting job; null when there is none. */
 export function claimJob(database: Database): Promise<Job | null> {
   return database.transaction(async (queries) => {
-    const [next] = await queries.query<{ id: number }>("SELECT id FROM job WHERE state = 'waiting' ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED");
+    const [next] = await queries.query<{ id: number }>(
+      "SELECT id FROM job WHERE state = 'waiting' ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED",
+    );
     if (!next) return null;
     await queries.query("UPDATE job SET state = 'running', started_at = now() WHERE id = $1", [next.id]);
     return findJob(queries, next.id);
   });
 }
 
-export async function reportProgress(queries: Queries, id: number, step: string, done: number, total: number): Promise<void> {
-  await queries.query("UPDATE job SET step = $2, done = $3, total = $4 WHERE id = $1 AND state = 'running'", [id, step, done, total]);
+export async function reportProgress(
+  queries: Queries,
+  id: number,
+  step: string,
+  done: number,
+  total: number,
+): Promise<void> {
+  await queries.query("UPDATE job SET step = $2, done = $3, total = $4 WHERE id = $1 AND state = 'running'", [
+    id,
+    step,
+    done,
+    total,
+  ]);
 }
 
-export async function endJob(queries: Queries, id: number, state: JobState, message: string | null, certificate: Job['certificate'] = null): Promise<void> {
-  await queries.query('UPDATE job SET state = $2, message = $3, certificate = $4, ended_at = now() WHERE id = $1', [
-    id,
-    state,
-    message,
-    certificate ? JSON.stringify(certificate) : null,
-  ]);
+export async function endJob(
+  queries: Queries,
+  id: number,
+  state: JobState,
+  message: string | null,
+  certificate: Job['certificate'] = null,
+): Promise<void> {
+  await queries.query(
+    'UPDATE job SET state = $2, message = $3, certificate = $4, ended_at = now() WHERE id = $1',
+    [id, state, message, certificate ? JSON.stringify(certificate) : null],
+  );
 }
 
 /** Asks a job to stop; one that has not begun is cancelled at once. */
@@ -77,7 +102,9 @@ export async function askCancel(queries: Queries, id: number): Promise<void> {
 
 export async function cancelAsked(queries: Queries, id: number): Promise<boolean> {
   // A deleted page takes its jobs with it: work for it is pointless.
-  const [row] = await queries.query<{ cancel_asked: boolean }>('SELECT cancel_asked FROM job WHERE id = $1', [id]);
+  const [row] = await queries.query<{ cancel_asked: boolean }>('SELECT cancel_asked FROM job WHERE id = $1', [
+    id,
+  ]);
   return row?.cancel_asked ?? true;
 }
 

@@ -62,13 +62,17 @@ export interface StoredTrial extends TrialRecord {
 }
 
 /** Stores a fold result. Call it inside a transaction. */
-export async function addFold(queries: Queries, pageId: number, captureId: number, fold: FoldRecord, pictures: readonly NewPicture[]): Promise<number> {
-  const [row] = await queries.query<{ id: number }>('INSERT INTO fold (page_id, capture_id, taken_at, data) VALUES ($1, $2, $3, $4) RETURNING id', [
-    pageId,
-    captureId,
-    fold.takenAt,
-    JSON.stringify(fold),
-  ]);
+export async function addFold(
+  queries: Queries,
+  pageId: number,
+  captureId: number,
+  fold: FoldRecord,
+  pictures: readonly NewPicture[],
+): Promise<number> {
+  const [row] = await queries.query<{ id: number }>(
+    'INSERT INTO fold (page_id, capture_id, taken_at, data) VALUES ($1, $2, $3, $4) RETURNING id',
+    [pageId, captureId, fold.takenAt, JSON.stringify(fold)],
+  );
   for (const picture of pictures) await addPicture(queries, 'fold_id', row!.id, picture);
   return row!.id;
 }
@@ -78,11 +82,25 @@ export async function latestFold(queries: Queries, pageId: number): Promise<Stor
     'SELECT id, capture_id AS "captureId", data FROM fold WHERE page_id = $1 ORDER BY id DESC LIMIT 1',
     [pageId],
   );
-  return row ? { ...row.data, id: row.id, captureId: row.captureId, pictures: await picturesOf(queries, 'fold_id', row.id) } : null;
+  return row
+    ? {
+        ...row.data,
+        id: row.id,
+        captureId: row.captureId,
+        pictures: await picturesOf(queries, 'fold_id', row.id),
+      }
+    : null;
 }
 
 /** Stores a trial. Call it inside a transaction. */
-export async function addTrial(queries: Queries, pageId: number, captureId: number, plan: Plan, trial: TrialRecord, pictures: readonly NewPicture[]): Promise<number> {
+export async function addTrial(
+  queries: Queries,
+  pageId: number,
+  captureId: number,
+  plan: Plan,
+  trial: TrialRecord,
+  pictures: readonly NewPicture[],
+): Promise<number> {
   const [row] = await queries.query<{ id: number }>(
     'INSERT INTO trial (page_id, capture_id, conditions_id, taken_at, plan, data) VALUES ($1, $2, $3, $4, $5, $6) RETURNING id',
     [pageId, captureId, trial.conditionsId, trial.takenAt, JSON.stringify(plan), JSON.stringify(trial)],
@@ -91,46 +109,84 @@ export async function addTrial(queries: Queries, pageId: number, captureId: numb
   return row!.id;
 }
 
-export async function latestTrial(queries: Queries, pageId: number, conditionsId: string): Promise<StoredTrial | null> {
+export async function latestTrial(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<StoredTrial | null> {
   const [row] = await queries.query<{ id: number; captureId: number; plan: Plan; data: TrialRecord }>(
     'SELECT id, capture_id AS "captureId", plan, data FROM trial WHERE page_id = $1 AND conditions_id = $2 ORDER BY id DESC LIMIT 1',
     [pageId, conditionsId],
   );
-  return row ? { ...row.data, id: row.id, captureId: row.captureId, plan: row.plan, pictures: await picturesOf(queries, 'trial_id', row.id) } : null;
+  return row
+    ? {
+        ...row.data,
+        id: row.id,
+        captureId: row.captureId,
+        plan: row.plan,
+        pictures: await picturesOf(queries, 'trial_id', row.id),
+      }
+    : null;
 }
 
 /** The newest trial of every page under conditions: treated first paint and what came of it. */
-export async function latestTrials(queries: Queries, conditionsId: string): Promise<{ pageId: number; plan: Plan; data: TrialRecord }[]> {
-  return queries.query('SELECT DISTINCT ON (page_id) page_id AS "pageId", plan, data FROM trial WHERE conditions_id = $1 ORDER BY page_id, id DESC', [conditionsId]);
+export async function latestTrials(
+  queries: Queries,
+  conditionsId: string,
+): Promise<{ pageId: number; plan: Plan; data: TrialRecord }[]> {
+  return queries.query(
+    'SELECT DISTINCT ON (page_id) page_id AS "pageId", plan, data FROM trial WHERE conditions_id = $1 ORDER BY page_id, id DESC',
+    [conditionsId],
+  );
 }
 
-export async function pictureImage(queries: Queries, id: number): Promise<{ mimeType: string; image: Uint8Array } | null> {
-  return (await queries.query<{ mimeType: string; image: Uint8Array }>('SELECT mime_type AS "mimeType", image FROM picture WHERE id = $1', [id]))[0] ?? null;
+export async function pictureImage(
+  queries: Queries,
+  id: number,
+): Promise<{ mimeType: string; image: Uint8Array } | null> {
+  return (
+    (
+      await queries.query<{ mimeType: string; image: Uint8Array }>(
+        'SELECT mime_type AS "mimeType", image FROM picture WHERE id = $1',
+        [id],
+      )
+    )[0] ?? null
+  );
 }
 
 export async function findPlan(queries: Queries, pageId: number): Promise<Plan | null> {
-  return (await queries.query<{ data: Plan }>('SELECT data FROM plan WHERE page_id = $1', [pageId]))[0]?.data ?? null;
+  return (
+    (await queries.query<{ data: Plan }>('SELECT data FROM plan WHERE page_id = $1', [pageId]))[0]?.data ??
+    null
+  );
 }
 
 export async function savePlan(queries: Queries, pageId: number, plan: Plan): Promise<void> {
-  await queries.query('INSERT INTO plan (page_id, data) VALUES ($1, $2) ON CONFLICT (page_id) DO UPDATE SET data = $2, updated_at = now()', [pageId, JSON.stringify(plan)]);
+  await queries.query(
+    'INSERT INTO plan (page_id, data) VALUES ($1, $2) ON CONFLICT (page_id) DO UPDATE SET data = $2, updated_at = now()',
+    [pageId, JSON.stringify(plan)],
+  );
 }
 
 export async function dropPlan(queries: Queries, pageId: number): Promise<void> {
   await queries.query('DELETE FROM plan WHERE page_id = $1', [pageId]);
 }
 
-async function addPicture(queries: Queries, owner: 'fold_id' | 'trial_id', id: number, picture: NewPicture): Promise<void> {
-  await queries.query(`INSERT INTO picture (${owner}, name, at_ms, completeness, mime_type, image) VALUES ($1, $2, $3, $4, $5, $6)`, [
-    id,
-    picture.name,
-    picture.atMs ?? null,
-    picture.completeness ?? null,
-    picture.mimeType,
-    picture.image,
-  ]);
+async function addPicture(
+  queries: Queries,
+  owner: 'fold_id' | 'trial_id',
+  id: number,
+  picture: NewPicture,
+): Promise<void> {
+  await queries.query(
+    `INSERT INTO picture (${owner}, name, at_ms, completeness, mime_type, image) VALUES ($1, $2, $3, $4, $5, $6)`,
+    [id, picture.name, picture.atMs ?? null, picture.completeness ?? null, picture.mimeType, picture.image],
+  );
 }
 
 function picturesOf(queries: Queries, owner: 'fold_id' | 'trial_id', id: number): Promise<PictureInfo[]> {
-  return queries.query<PictureInfo>(`SELECT id, name, at_ms AS "atMs", completeness FROM picture WHERE ${owner} = $1 ORDER BY id`, [id]);
+  return queries.query<PictureInfo>(
+    `SELECT id, name, at_ms AS "atMs", completeness FROM picture WHERE ${owner} = $1 ORDER BY id`,
+    [id],
+  );
 }

@@ -31,7 +31,10 @@ export async function findPage(database: Queries, id: number): Promise<Page | nu
 
 /** The site of that origin, made when it is not there. */
 export async function ensureSite(database: Queries, origin: string, name: string): Promise<Site> {
-  await database.query('INSERT INTO site (origin, name) VALUES ($1, $2) ON CONFLICT (origin) DO NOTHING', [origin, name]);
+  await database.query('INSERT INTO site (origin, name) VALUES ($1, $2) ON CONFLICT (origin) DO NOTHING', [
+    origin,
+    name,
+  ]);
   return (await database.query<Site>(`SELECT ${SITE} FROM site WHERE origin = $1`, [origin]))[0]!;
 }
 
@@ -40,8 +43,13 @@ export function ensurePage(database: Database, url: string, name: string, siteNa
   return database.transaction(async (queries) => {
     const { origin, host } = new URL(url);
     const site = await ensureSite(queries, origin, siteName ?? host);
-    await queries.query('INSERT INTO page (site_id, url, name) VALUES ($1, $2, $3) ON CONFLICT (site_id, url) DO NOTHING', [site.id, url, name]);
-    return (await queries.query<Page>(`SELECT ${PAGE} FROM page WHERE site_id = $1 AND url = $2`, [site.id, url]))[0]!;
+    await queries.query(
+      'INSERT INTO page (site_id, url, name) VALUES ($1, $2, $3) ON CONFLICT (site_id, url) DO NOTHING',
+      [site.id, url, name],
+    );
+    return (
+      await queries.query<Page>(`SELECT ${PAGE} FROM page WHERE site_id = $1 AND url = $2`, [site.id, url])
+    )[0]!;
   });
 }
 
@@ -72,15 +80,23 @@ export async function markSeeded(database: Queries, siteId: number, date: string
 }
 
 async function dropUnusedBodies(queries: Queries): Promise<void> {
-  await queries.query('DELETE FROM body WHERE NOT EXISTS (SELECT 1 FROM capture_body WHERE capture_body.hash = body.hash)');
+  await queries.query(
+    'DELETE FROM body WHERE NOT EXISTS (SELECT 1 FROM capture_body WHERE capture_body.hash = body.hash)',
+  );
 }
 
 /** Certificates of their own making that were accepted, by host. */
 export function acceptedCertificates(database: Queries): Promise<{ host: string; publicKeyHash: string }[]> {
-  return database.query('SELECT host, public_key_hash AS "publicKeyHash" FROM accepted_certificate ORDER BY host');
+  return database.query(
+    'SELECT host, public_key_hash AS "publicKeyHash" FROM accepted_certificate ORDER BY host',
+  );
 }
 
-export async function acceptCertificate(database: Queries, host: string, publicKeyHash: string): Promise<void> {
+export async function acceptCertificate(
+  database: Queries,
+  host: string,
+  publicKeyHash: string,
+): Promise<void> {
   await database.query(
     `INSERT INTO accepted_certificate (host, public_key_hash) VALUES ($1, $2)
      ON CONFLICT (host) DO UPDATE SET public_key_hash = $2, accepted_at = now()`,

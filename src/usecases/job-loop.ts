@@ -54,9 +54,17 @@ export class JobLoop {
       await this.#perform(job, cancel.signal);
       await endJob(this.#database, job.id, 'done', null);
     } catch (error) {
-      const trouble = error instanceof Trouble ? error : new Trouble('measuring', `It broke off: ${error instanceof Error ? error.message : String(error)}`);
+      const trouble =
+        error instanceof Trouble
+          ? error
+          : new Trouble(
+              'measuring',
+              `It broke off: ${error instanceof Error ? error.message : String(error)}`,
+            );
       const state = trouble.kind !== 'cancelled' ? 'failed' : this.#stopped ? 'interrupted' : 'cancelled';
-      await endJob(this.#database, job.id, state, trouble.message, trouble.certificate).catch(() => undefined);
+      await endJob(this.#database, job.id, state, trouble.message, trouble.certificate).catch(
+        () => undefined,
+      );
     } finally {
       clearInterval(watch);
       this.#current = null;
@@ -68,23 +76,48 @@ export class JobLoop {
     const page = await findPage(database, job.pageId);
     if (!page) throw new Trouble('input', 'The page was deleted meanwhile.');
     const conditions = findConditions(job.conditionsId) ?? findConditions(DEFAULT_CONDITIONS_ID)!;
-    const say = (step: string, done: number, of: number) => void reportProgress(database, job.id, step, done, of).catch(() => undefined);
+    const say = (step: string, done: number, of: number) =>
+      void reportProgress(database, job.id, step, done, of).catch(() => undefined);
     const carry = <O extends Order>(order: O) => carryOutApart(order, say, signal);
 
     if (job.kind === 'measure') {
       const accepted = await acceptedCertificates(database);
-      await keepMeasurement(database, page.id, await carry({ kind: 'measure', pageName: page.name, url: page.url, conditions, runs: RUNS, accepted }));
+      await keepMeasurement(
+        database,
+        page.id,
+        await carry({
+          kind: 'measure',
+          pageName: page.name,
+          url: page.url,
+          conditions,
+          runs: RUNS,
+          accepted,
+        }),
+      );
       return;
     }
     if (job.kind === 'fold') {
       const stored = await latestCapture(database, page.id);
-      if (!stored) throw new Trouble('input', 'The page was not measured yet. Measure it first: fold CSS is made from its capture.');
+      if (!stored)
+        throw new Trouble(
+          'input',
+          'The page was not measured yet. Measure it first: fold CSS is made from its capture.',
+        );
       const bodies = await bodiesOf(database, stored.id);
-      await keepFold(database, page.id, stored.id, await carry({ kind: 'fold', pageName: page.name, capture: stored.capture, bodies }));
+      await keepFold(
+        database,
+        page.id,
+        stored.id,
+        await carry({ kind: 'fold', pageName: page.name, capture: stored.capture, bodies }),
+      );
       return;
     }
     const measured = await measuredPage(database, page.id, conditions.id);
-    if (!measured) throw new Trouble('input', `The page was not measured under ${conditions.name}. Measure it first: a trial replays its capture.`);
+    if (!measured)
+      throw new Trouble(
+        'input',
+        `The page was not measured under ${conditions.name}. Measure it first: a trial replays its capture.`,
+      );
     const { plan, fold } = await planFor(database, page.id, measured);
     const result = await carry({
       kind: 'trial',

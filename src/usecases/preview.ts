@@ -12,11 +12,22 @@ const previews = (shared[key] ??= new Map());
  *
  * @returns its address, or null when the page was not measured
  */
-export async function openPreview(queries: Queries, pageId: number, conditionsId: string, arm: 'as is' | 'treated'): Promise<string | null> {
+export async function openPreview(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+  arm: 'as is' | 'treated',
+): Promise<string | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
   const { plan, fold } = await planFor(queries, pageId, page);
-  const treated = treat(page.capture, page.bodies, page.assets, arm === 'treated' ? plan : { ...plan, rules: [] }, fold);
+  const treated = treat(
+    page.capture,
+    page.bodies,
+    page.assets,
+    arm === 'treated' ? plan : { ...plan, rules: [] },
+    fold,
+  );
   const name = `${pageId} ${arm}`;
   await previews.get(name)?.close();
   const replay = await Replay.start({

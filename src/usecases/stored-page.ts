@@ -20,7 +20,11 @@ export interface MeasuredPage {
 }
 
 /** Reads a page's newest measurement; null when it was not measured under these conditions. */
-export async function measuredPage(queries: Queries, pageId: number, conditionsId: string): Promise<MeasuredPage | null> {
+export async function measuredPage(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<MeasuredPage | null> {
   const [measurement] = await measurementsOf(queries, pageId, conditionsId, 1);
   if (!measurement) return null;
   const [stored, runs, bodies] = await Promise.all([
@@ -43,7 +47,11 @@ export async function measuredPage(queries: Queries, pageId: number, conditionsI
 }
 
 /** The page's own plan, or the recommended one where the user has not changed anything. */
-export async function planFor(queries: Queries, pageId: number, page: MeasuredPage): Promise<{ plan: Plan; own: boolean; fold: StoredFold | null }> {
+export async function planFor(
+  queries: Queries,
+  pageId: number,
+  page: MeasuredPage,
+): Promise<{ plan: Plan; own: boolean; fold: StoredFold | null }> {
   const fold = await latestFold(queries, pageId);
   const own = await findPlan(queries, pageId);
   const recommended = recommendFor(page.capture, page.bodies, page.assets, fold);

@@ -11,7 +11,14 @@ import { treat } from '../engine/treat-page.ts';
 import { bodyOf } from '../engine/stored-page.ts';
 import { findCapture, latestCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
-import { framesOf, latestMeasurements, measurementsOf, runsOf, type FrameInfo, type StoredMeasurement } from '../store/measurements.ts';
+import {
+  framesOf,
+  latestMeasurements,
+  measurementsOf,
+  runsOf,
+  type FrameInfo,
+  type StoredMeasurement,
+} from '../store/measurements.ts';
 import { latestFold, latestTrial, latestTrials, type StoredFold, type StoredTrial } from '../store/proofs.ts';
 import { findPage, listPages, listSites, type Page, type Site } from '../store/sites.ts';
 import { measuredPage, planFor, type MeasuredPage } from './stored-page.ts';
@@ -68,7 +75,11 @@ export interface PageView {
   stages: StageView[];
 }
 
-export async function pageView(queries: Queries, pageId: number, conditionsId: string): Promise<PageView | null> {
+export async function pageView(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<PageView | null> {
   const page = await findPage(queries, pageId);
   if (!page) return null;
   const site = (await listSites(queries)).find((one) => one.id === page.siteId)!;
@@ -76,7 +87,8 @@ export async function pageView(queries: Queries, pageId: number, conditionsId: s
   const fold = await latestFold(queries, pageId);
   const trial = await latestTrial(queries, pageId, conditionsId);
   const stages: StageView[] = [];
-  const add = (key: StageKey, state: StageView['state'], figure: string) => stages.push({ key, state, figure });
+  const add = (key: StageKey, state: StageView['state'], figure: string) =>
+    stages.push({ key, state, figure });
   if (!measured) {
     for (const key of ['measure', 'map'] as const) add(key, 'nothing yet', 'nothing yet');
   } else {
@@ -88,7 +100,14 @@ export async function pageView(queries: Queries, pageId: number, conditionsId: s
   }
   const foldStale = fold !== null && (await isFoldStale(queries, pageId, fold));
   if (!fold) add('fold', 'nothing yet', 'nothing yet');
-  else add('fold', foldStale ? 'out of date' : 'current', foldStale ? 'out of date: page or CSS changed' : `${bytes(fold.foldBytes)} · ${fold.proved ? 'proved' : 'not proved'}`);
+  else
+    add(
+      'fold',
+      foldStale ? 'out of date' : 'current',
+      foldStale
+        ? 'out of date: page or CSS changed'
+        : `${bytes(fold.foldBytes)} · ${fold.proved ? 'proved' : 'not proved'}`,
+    );
   if (!measured) {
     for (const key of ['treat', 'prove', 'handoff'] as const) add(key, 'nothing yet', 'nothing yet');
   } else {
@@ -99,7 +118,15 @@ export async function pageView(queries: Queries, pageId: number, conditionsId: s
     else {
       const stale = isTrialStale(trial, plan, measured);
       const paint = trial.result.firstPaint;
-      add('prove', stale ? 'out of date' : 'current', stale ? 'out of date: changed since' : paint.verdict === 'earlier' || paint.verdict === 'later' ? `${ms(Math.abs(paint.differenceMs))} ${paint.verdict}` : paint.verdict);
+      add(
+        'prove',
+        stale ? 'out of date' : 'current',
+        stale
+          ? 'out of date: changed since'
+          : paint.verdict === 'earlier' || paint.verdict === 'later'
+            ? `${ms(Math.abs(paint.differenceMs))} ${paint.verdict}`
+            : paint.verdict,
+      );
     }
     add('handoff', 'current', `${active} changes to put in`);
   }
@@ -116,7 +143,11 @@ export interface MeasureView {
   notes: string[];
 }
 
-export async function measureView(queries: Queries, pageId: number, conditionsId: string): Promise<MeasureView | null> {
+export async function measureView(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<MeasureView | null> {
   const [measurement, previous] = await measurementsOf(queries, pageId, conditionsId, 2);
   if (!measurement) return null;
   const runs = await runsOf(queries, measurement.id);
@@ -124,12 +155,30 @@ export async function measureView(queries: Queries, pageId: number, conditionsId
   if (!middle) return null;
   const stored = await findCapture(queries, measurement.captureId);
   const notes = [...(stored?.capture.notes ?? [])];
-  if (stored?.capture.seenOnce.length) notes.push(`Seen in one of the capture’s loads only: ${stored.capture.seenOnce.join(', ')}`);
-  if (stored?.capture.acceptedCertificates.length) notes.push(`Certificates of their own making were accepted for ${stored.capture.acceptedCertificates.join(', ')}.`);
-  const odd = [...new Set(runs.flatMap((run) => run.replayNotes.map((note) => `${note.matched === 'loose' ? 'answered by the nearest match' : 'not in the capture'}: ${note.url}`)))];
+  if (stored?.capture.seenOnce.length)
+    notes.push(`Seen in one of the capture’s loads only: ${stored.capture.seenOnce.join(', ')}`);
+  if (stored?.capture.acceptedCertificates.length)
+    notes.push(
+      `Certificates of their own making were accepted for ${stored.capture.acceptedCertificates.join(', ')}.`,
+    );
+  const odd = [
+    ...new Set(
+      runs.flatMap((run) =>
+        run.replayNotes.map(
+          (note) =>
+            `${note.matched === 'loose' ? 'answered by the nearest match' : 'not in the capture'}: ${note.url}`,
+        ),
+      ),
+    ),
+  ];
   return {
     measurement,
-    runs: runs.map((run) => ({ id: run.id, metrics: run.metrics, replayNotes: run.replayNotes.length, neverRested: run.neverRested })),
+    runs: runs.map((run) => ({
+      id: run.id,
+      metrics: run.metrics,
+      replayNotes: run.replayNotes.length,
+      neverRested: run.neverRested,
+    })),
     previous: previous ? { takenAt: previous.takenAt, spreads: previous.spreads } : null,
     frames: await framesOf(queries, middle.id),
     windowMs: middle.windowMs,
@@ -145,15 +194,27 @@ export function mapOf(page: MeasuredPage): PageMap {
     work: page.medianRun.work,
     firstPaintMs: page.medianRun.metrics.firstPaintMs,
     ruleUsage: page.capture.ruleUsage,
-    hidingEndedBy: findHiding(page.assets).flatMap((hiding) => hiding.enders.map((ender) => ender.element.url ?? '')),
+    hidingEndedBy: findHiding(page.assets).flatMap((hiding) =>
+      hiding.enders.map((ender) => ender.element.url ?? ''),
+    ),
   });
 }
 
 export type MapView = PageMap & { frames: FrameInfo[]; windowMs: number };
 
-export async function mapView(queries: Queries, pageId: number, conditionsId: string): Promise<MapView | null> {
+export async function mapView(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<MapView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
-  return page && { ...mapOf(page), frames: await framesOf(queries, page.medianRun.id), windowMs: page.medianRun.windowMs };
+  return (
+    page && {
+      ...mapOf(page),
+      frames: await framesOf(queries, page.medianRun.id),
+      windowMs: page.medianRun.windowMs,
+    }
+  );
 }
 
 export type FoldView = StoredFold & { stale: boolean };
@@ -182,7 +243,11 @@ export interface TreatView {
   foldState: 'none' | 'proved' | 'not proved';
 }
 
-export async function treatView(queries: Queries, pageId: number, conditionsId: string): Promise<TreatView | null> {
+export async function treatView(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<TreatView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
   const { plan, own, fold } = await planFor(queries, pageId, page);
@@ -212,7 +277,11 @@ export async function treatView(queries: Queries, pageId: number, conditionsId: 
 
 export type ProveView = StoredTrial & { stale: boolean; runsApart: boolean };
 
-export async function proveView(queries: Queries, pageId: number, conditionsId: string): Promise<ProveView | null> {
+export async function proveView(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<ProveView | null> {
   const trial = await latestTrial(queries, pageId, conditionsId);
   if (!trial) return null;
   const page = await measuredPage(queries, pageId, conditionsId);
@@ -240,7 +309,11 @@ export interface HandoffFiles {
   plan: Plan;
 }
 
-export async function handoffView(queries: Queries, pageId: number, conditionsId: string): Promise<HandoffView | null> {
+export async function handoffView(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<HandoffView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
   const { plan, fold } = await planFor(queries, pageId, page);
@@ -249,17 +322,27 @@ export async function handoffView(queries: Queries, pageId: number, conditionsId
   const trial = await latestTrial(queries, pageId, conditionsId);
   const text = (value: Uint8Array) => new TextDecoder().decode(value);
   return {
-    difference: createTwoFilesPatch('as authored', 'treated', text(before), text(treated.html), '', '', { context: 2 }),
+    difference: createTwoFilesPatch('as authored', 'treated', text(before), text(treated.html), '', '', {
+      context: 2,
+    }),
     changes: treated.changes,
     files: treated.files.map((file) => ({ url: file.url, isNew: file.isNew, bytes: file.text.length })),
     notApplied: treated.notApplied,
     htmlBytes: { before: before.length, after: treated.html.length },
-    proof: !trial ? 'No trial has been run: prove the plan before you put it in.' : isTrialStale(trial, plan, page) ? 'The last trial was of another plan or an older page: prove it again.' : trial.result.sentence,
+    proof: !trial
+      ? 'No trial has been run: prove the plan before you put it in.'
+      : isTrialStale(trial, plan, page)
+        ? 'The last trial was of another plan or an older page: prove it again.'
+        : trial.result.sentence,
   };
 }
 
 /** The files of the hand-off: treated HTML, new and changed files under their paths, and the plan. */
-export async function handoffFiles(queries: Queries, pageId: number, conditionsId: string): Promise<HandoffFiles | null> {
+export async function handoffFiles(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<HandoffFiles | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
   const { plan, fold } = await planFor(queries, pageId, page);
@@ -267,7 +350,10 @@ export async function handoffFiles(queries: Queries, pageId: number, conditionsI
   const own = new URL(page.capture.documentUrl).host;
   const files = treated.files.map((file) => {
     const { host, pathname } = new URL(file.url);
-    return { name: (host === own ? '' : `${host.replace(':', '_')}/`) + pathname.replace(/^\//, ''), text: file.text };
+    return {
+      name: (host === own ? '' : `${host.replace(':', '_')}/`) + pathname.replace(/^\//, ''),
+      text: file.text,
+    };
   });
   if (fold) files.push({ name: 'fold.css', text: fold.css });
   return { html: treated.html, files, plan };
@@ -282,7 +368,10 @@ async function isFoldStale(queries: Queries, pageId: number, fold: StoredFold): 
 }
 
 function isTrialStale(trial: StoredTrial, plan: Plan, page: MeasuredPage): boolean {
-  return trial.captureId !== page.captureId || JSON.stringify(activeRules(trial.plan)) !== JSON.stringify(activeRules(plan));
+  return (
+    trial.captureId !== page.captureId ||
+    JSON.stringify(activeRules(trial.plan)) !== JSON.stringify(activeRules(plan))
+  );
 }
 
 function fingerprint(capture: Capture): string {
@@ -292,4 +381,3 @@ function fingerprint(capture: Capture): string {
     .sort()
     .join('\n');
 }
-

@@ -25,13 +25,19 @@ export async function answer(work: (database: Database) => Promise<unknown>): Pr
       const issue = error.issues[0];
       return Response.json({ error: issue.message }, { status: 400 });
     }
-    const message = error instanceof LockedError ? `The data folder is in use: ${error.message}` : `It could not be done: ${error instanceof Error ? error.message : String(error)}`;
+    const message =
+      error instanceof LockedError
+        ? `The data folder is in use: ${error.message}`
+        : `It could not be done: ${error instanceof Error ? error.message : String(error)}`;
     return Response.json({ error: `${message} Nothing stored was changed.` }, { status: 500 });
   }
 }
 
 /** Reads a JSON body against its schema. */
-export async function readBody<S extends v.GenericSchema>(request: Request, schema: S): Promise<v.InferOutput<S>> {
+export async function readBody<S extends v.GenericSchema>(
+  request: Request,
+  schema: S,
+): Promise<v.InferOutput<S>> {
   let body: unknown;
   try {
     body = await request.json();

@@ -8,7 +8,12 @@ import type { PageAssets, TextSource } from '../treat/page-assets.ts';
 import type { PageFont } from '../treat/recommend.ts';
 
 /** The font files the page asked for, each with the face that declares it. */
-export function readFonts(page: PageAssets, exchanges: readonly Exchange[], aboveFold: readonly string[], text: TextSource): PageFont[] {
+export function readFonts(
+  page: PageAssets,
+  exchanges: readonly Exchange[],
+  aboveFold: readonly string[],
+  text: TextSource,
+): PageFont[] {
   const asked = new Set(exchanges.filter((one) => one.kind === 'font').map((one) => one.url));
   const fonts = new Map<string, PageFont>();
   for (const style of page.styles) {

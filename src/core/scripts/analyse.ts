@@ -63,7 +63,8 @@ export function analyseScript(source: string, kind: 'script' | 'module' = 'scrip
   const reads = new Map<string, number>();
   const scopes = scopesOf(program);
   const isWindow = windowAliases(program, scopes);
-  const declared = (name: string, ancestors: readonly AnyNode[]) => declaringScope(name, ancestors, scopes) !== undefined;
+  const declared = (name: string, ancestors: readonly AnyNode[]) =>
+    declaringScope(name, ancestors, scopes) !== undefined;
   const note = (what: Finding['what'], node: AnyNode) => {
     const line = node.loc?.start.line ?? 1;
     if (facts.findings.some((f) => f.what === what && f.line === line)) return;
@@ -81,7 +82,8 @@ export function analyseScript(source: string, kind: 'script' | 'module' = 'scrip
     switch (node.type) {
       case 'AssignmentExpression': {
         const left = node.left;
-        const windowName = left.type === 'MemberExpression' ? globalMember(left, isWindow(left.object, ancestors)) : null;
+        const windowName =
+          left.type === 'MemberExpression' ? globalMember(left, isWindow(left.object, ancestors)) : null;
         if (windowName) defines.add(windowName);
         if (left.type === 'Identifier' && !declared(left.name, ancestors)) defines.add(left.name);
         const target = left.type === 'MemberExpression' ? memberPath(left) : '';
@@ -216,7 +218,9 @@ function memberPath(node: AnyNode): string {
 function globalMember(node: AnyNode & { type: 'MemberExpression' }, ofWindow: boolean): string | null {
   if (!ofWindow) return null;
   if (!node.computed && node.property.type === 'Identifier') return node.property.name;
-  return node.property.type === 'Literal' && typeof node.property.value === 'string' ? node.property.value : null;
+  return node.property.type === 'Literal' && typeof node.property.value === 'string'
+    ? node.property.value
+    : null;
 }
 
 function literalsIn(node: AnyNode): string[] {

@@ -30,14 +30,20 @@ export function scopesOf(program: Program): Scopes {
       for (const param of node.params) for (const name of patternNames(param)) own.add(name);
       own.add('arguments');
     }
-    if ((node.type === 'FunctionExpression' || node.type === 'ClassExpression') && node.id) names(node).add(node.id.name);
-    if (node.type === 'CatchClause' && node.param) for (const name of patternNames(node.param)) names(node).add(name);
+    if ((node.type === 'FunctionExpression' || node.type === 'ClassExpression') && node.id)
+      names(node).add(node.id.name);
+    if (node.type === 'CatchClause' && node.param)
+      for (const name of patternNames(node.param)) names(node).add(name);
   });
   return scopes;
 }
 
 /** The scope, among a node's ancestors, that declares a name; undefined for a global. */
-export function declaringScope(name: string, ancestors: readonly AnyNode[], scopes: Scopes): AnyNode | undefined {
+export function declaringScope(
+  name: string,
+  ancestors: readonly AnyNode[],
+  scopes: Scopes,
+): AnyNode | undefined {
   return ancestors.findLast((node) => scopes.get(node)?.has(name));
 }
 

@@ -20,7 +20,10 @@ interface Held {
  *
  * @returns a test: does this expression, with these ancestors, hold the global object?
  */
-export function windowAliases(program: Program, scopes: Scopes): (node: AnyNode, ancestors: readonly AnyNode[]) => boolean {
+export function windowAliases(
+  program: Program,
+  scopes: Scopes,
+): (node: AnyNode, ancestors: readonly AnyNode[]) => boolean {
   const held = new Map<AnyNode, Map<string, Held>>();
   let grew = true;
 
@@ -37,7 +40,8 @@ export function windowAliases(program: Program, scopes: Scopes): (node: AnyNode,
     };
     switch (node.type) {
       case 'Identifier':
-        if (GLOBAL_OBJECTS.has(node.name) && !declaringScope(node.name, ancestors, scopes)) value.window = true;
+        if (GLOBAL_OBJECTS.has(node.name) && !declaringScope(node.name, ancestors, scopes))
+          value.window = true;
         else add(bindingOf(node.name, ancestors));
         break;
       case 'ThisExpression':
@@ -88,10 +92,22 @@ export function windowAliases(program: Program, scopes: Scopes): (node: AnyNode,
     fullAncestor(program, (node, _state, ancestors) => {
       if (node.type === 'VariableDeclarator' && node.init && node.id.type === 'Identifier') {
         give(declaringScope(node.id.name, ancestors, scopes), node.id.name, valueOf(node.init, ancestors));
-      } else if (node.type === 'AssignmentExpression' && node.left.type === 'Identifier' && node.operator === '=') {
-        give(declaringScope(node.left.name, ancestors, scopes), node.left.name, valueOf(node.right, ancestors));
+      } else if (
+        node.type === 'AssignmentExpression' &&
+        node.left.type === 'Identifier' &&
+        node.operator === '='
+      ) {
+        give(
+          declaringScope(node.left.name, ancestors, scopes),
+          node.left.name,
+          valueOf(node.right, ancestors),
+        );
       } else if (node.type === 'CallExpression') {
-        const viaCall = node.callee.type === 'MemberExpression' && !node.callee.computed && node.callee.property.type === 'Identifier' && node.callee.property.name === 'call';
+        const viaCall =
+          node.callee.type === 'MemberExpression' &&
+          !node.callee.computed &&
+          node.callee.property.type === 'Identifier' &&
+          node.callee.property.name === 'call';
         const callee = viaCall ? (node.callee as { object: AnyNode }).object : node.callee;
         const values = node.arguments.slice(viaCall ? 1 : 0).map((one) => valueOf(one, ancestors));
         for (const called of valueOf(callee, ancestors).functions) {
@@ -107,10 +123,19 @@ export function windowAliases(program: Program, scopes: Scopes): (node: AnyNode,
 
 /** `this` outside functions, and in a function that is called where it stands (sloppy mode: the global object). */
 function thisIsWindow(ancestors: readonly AnyNode[]): boolean {
-  const index = ancestors.findLastIndex((node) => node.type === 'FunctionExpression' || node.type === 'FunctionDeclaration');
+  const index = ancestors.findLastIndex(
+    (node) => node.type === 'FunctionExpression' || node.type === 'FunctionDeclaration',
+  );
   if (index < 0) return true;
   const parent = ancestors[index - 1];
-  if (parent?.type === 'CallExpression' && parent.callee === ancestors[index]) return thisIsWindow(ancestors.slice(0, index));
+  if (parent?.type === 'CallExpression' && parent.callee === ancestors[index])
+    return thisIsWindow(ancestors.slice(0, index));
   const call = ancestors[index - 2];
-  return parent?.type === 'MemberExpression' && call?.type === 'CallExpression' && call.callee === parent && call.arguments[0]?.type === 'ThisExpression' && thisIsWindow(ancestors.slice(0, index));
+  return (
+    parent?.type === 'MemberExpression' &&
+    call?.type === 'CallExpression' &&
+    call.callee === parent &&
+    call.arguments[0]?.type === 'ThisExpression' &&
+    thisIsWindow(ancestors.slice(0, index))
+  );
 }

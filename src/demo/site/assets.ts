@@ -22,16 +22,27 @@ export function demoAssets(names: Names, origin: Origin): Map<string, DemoAnswer
   const { files, hosts, globals } = names;
   const p = names.classPrefix;
   const all = new Map<string, DemoAnswer>();
-  const put = (host: HostRole, path: string, type: string, body: string | Buffer, waitMs: number, cacheSeconds = 3_600) =>
-    all.set(hosts[host] + path, { type, body: Buffer.from(body), waitMs, cacheSeconds });
-  const css = (role: keyof Names['files'], text: string | Buffer) => put('www', `/assets/${files[role]}.css`, 'text/css', text, 60);
-  const js = (role: keyof Names['files'], text: string | Buffer) => put('www', `/assets/${files[role]}.js`, 'text/javascript', text, 60);
+  const put = (
+    host: HostRole,
+    path: string,
+    type: string,
+    body: string | Buffer,
+    waitMs: number,
+    cacheSeconds = 3_600,
+  ) => all.set(hosts[host] + path, { type, body: Buffer.from(body), waitMs, cacheSeconds });
+  const css = (role: keyof Names['files'], text: string | Buffer) =>
+    put('www', `/assets/${files[role]}.css`, 'text/css', text, 60);
+  const js = (role: keyof Names['files'], text: string | Buffer) =>
+    put('www', `/assets/${files[role]}.js`, 'text/javascript', text, 60);
 
   css('framework', fromPackage('bootstrap/dist/css/bootstrap.min.css'));
   css('site', siteSheet(p, files.palette));
   css('palette', `@import "${files.type}.css";\n${palette()}`);
   css('type', faces('Karla', 'karla', ['400-normal', '700-normal']));
-  css('signs', `@import "${files.signsFace}.css";\n.${p}-sign { display: inline-block; font-style: normal; }\n`);
+  css(
+    'signs',
+    `@import "${files.signsFace}.css";\n.${p}-sign { display: inline-block; font-style: normal; }\n`,
+  );
   css('signsFace', signsFace(p));
   js('library', fromPackage('jquery/dist/jquery.min.js'));
   js('carousel', carousel(p));
@@ -44,7 +55,14 @@ export function demoAssets(names: Names, origin: Origin): Map<string, DemoAnswer
   for (const [family, face] of FONT_FILES) {
     const host: HostRole = family === 'bitter' ? 'fonts' : 'www';
     const path = host === 'fonts' ? `/f/${family}-${face}.woff2` : `/assets/${family}-${face}.woff2`;
-    put(host, path, 'font/woff2', fromPackage(`@fontsource/${family}/files/${family}-latin-${face}.woff2`), 70, 86_400);
+    put(
+      host,
+      path,
+      'font/woff2',
+      fromPackage(`@fontsource/${family}/files/${family}-latin-${face}.woff2`),
+      70,
+      86_400,
+    );
   }
   put('fonts', `/${files.faces}.css`, 'text/css', letterFaces(origin('fonts')), 150, 600);
   put('consent', `/${files.consent}.js`, 'text/javascript', consent(p), 140);
@@ -121,8 +139,46 @@ h1, h2, h3, .${p}-brand { font-family: "Bitter", Georgia, serif; font-weight: 70
 
 /** A sign face: hundreds of rules for pictures of which the site shows one. */
 function signsFace(p: string): string {
-  const things = ['pier', 'buoy', 'gull', 'rope', 'mast', 'keel', 'tide', 'crane', 'deck', 'lamp', 'oar', 'sail', 'helm', 'net', 'crab', 'dock'];
-  const ways = ['left', 'right', 'up', 'down', 'small', 'large', 'round', 'open', 'shut', 'calm', 'rough', 'day', 'night', 'in', 'out', 'slow', 'fast', 'old', 'new', 'wet'];
+  const things = [
+    'pier',
+    'buoy',
+    'gull',
+    'rope',
+    'mast',
+    'keel',
+    'tide',
+    'crane',
+    'deck',
+    'lamp',
+    'oar',
+    'sail',
+    'helm',
+    'net',
+    'crab',
+    'dock',
+  ];
+  const ways = [
+    'left',
+    'right',
+    'up',
+    'down',
+    'small',
+    'large',
+    'round',
+    'open',
+    'shut',
+    'calm',
+    'rough',
+    'day',
+    'night',
+    'in',
+    'out',
+    'slow',
+    'fast',
+    'old',
+    'new',
+    'wet',
+  ];
   const rules: string[] = [
     `.${p}-sign::before { font-family: "Karla", sans-serif; font-weight: 700; line-height: 1; speak: never; }`,
     `.${p}-sign-step-free::before { content: "\\25B2"; color: var(--moss); border-bottom: 2px solid currentColor; }`,
@@ -131,7 +187,9 @@ function signsFace(p: string): string {
   for (const thing of things) {
     for (const way of ways) {
       for (let size = 1; size <= 5; size++) {
-        rules.push(`.${p}-sign-${thing}-${way}-${size}::before { content: "\\${(code++).toString(16)}"; font-size: ${size}em; }`);
+        rules.push(
+          `.${p}-sign-${thing}-${way}-${size}::before { content: "\\${(code++).toString(16)}"; font-size: ${size}em; }`,
+        );
       }
     }
   }

@@ -28,7 +28,16 @@ export type FileRole =
   | 'chat'
   | 'consent';
 
-export const HOST_ROLES: readonly HostRole[] = ['www', 'fonts', 'counter', 'tester', 'chat', 'map', 'video', 'consent'];
+export const HOST_ROLES: readonly HostRole[] = [
+  'www',
+  'fonts',
+  'counter',
+  'tester',
+  'chat',
+  'map',
+  'video',
+  'consent',
+];
 
 /** Skerravane Ferries as it is shown. */
 export const SKERRAVANE: Names = {
@@ -77,7 +86,23 @@ export function randomNames(seed: number): Names {
   };
   const used = new Set<string>();
   const word = (): string => {
-    const syllables = ['ba', 'ke', 'li', 'mo', 'nu', 'ra', 'se', 'ti', 'vo', 'zu', 'dri', 'fle', 'gor', 'hal', 'jun'];
+    const syllables = [
+      'ba',
+      'ke',
+      'li',
+      'mo',
+      'nu',
+      'ra',
+      'se',
+      'ti',
+      'vo',
+      'zu',
+      'dri',
+      'fle',
+      'gor',
+      'hal',
+      'jun',
+    ];
     let made = '';
     for (let i = 0; i < 3; i++) made += syllables[next(syllables.length)]!;
     if (used.has(made)) return word();

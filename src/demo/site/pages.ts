@@ -21,7 +21,11 @@ const SAILINGS: readonly [string, string, string, string][] = [
 ];
 
 const NEWS: readonly [string, string, string][] = [
-  ['winter-sailings', 'Winter sailings begin on 2 December', 'The Orrask boat leaves twenty minutes earlier until the end of February.'],
+  [
+    'winter-sailings',
+    'Winter sailings begin on 2 December',
+    'The Orrask boat leaves twenty minutes earlier until the end of February.',
+  ],
   ['new-ferry', 'A new ferry gets her name', 'Schoolchildren of Morvane chose it: the Tern.'],
   ['pier-works', 'Works on the north pier', 'Foot passengers board by the long ramp for three weeks.'],
 ];
@@ -60,7 +64,12 @@ export class DemoPages {
     return `/assets/${this.#names.files[role]}.${extension}`;
   }
 
-  #shell(title: string, body: string, scripts: readonly ('carousel' | 'board' | 'cart')[], tested: boolean): string {
+  #shell(
+    title: string,
+    body: string,
+    scripts: readonly ('carousel' | 'board' | 'cart')[],
+    tested: boolean,
+  ): string {
     const { files, globals, hidingClass } = this.#names;
     const at = this.#origin;
     const tester = tested
@@ -183,7 +192,9 @@ ${NEWS.map(
     const rows: string[] = [];
     for (let day = 0; day < 14; day++) {
       for (const [time, from, to, takes] of SAILINGS) {
-        rows.push(`<tr><td>${day + 1} Dec</td><td>${time}</td><td>${from}</td><td>${to}</td><td>${takes}</td></tr>`);
+        rows.push(
+          `<tr><td>${day + 1} Dec</td><td>${time}</td><td>${from}</td><td>${to}</td><td>${takes}</td></tr>`,
+        );
       }
     }
     return `<main class="container ${this.#class('page')}">
@@ -214,7 +225,8 @@ ${rows.join('\n')}
   }
 
   #article([, title, text]: readonly [string, string, string]): string {
-    const paragraph = 'The crossing takes its time from the tide and not from the clock, which visitors learn on their first morning and islanders never had to. ';
+    const paragraph =
+      'The crossing takes its time from the tide and not from the clock, which visitors learn on their first morning and islanders never had to. ';
     return `<main class="container ${this.#class('page')} ${this.#class('article')}">
 <h1>${title}</h1>
 <p class="lead">${text}</p>

@@ -52,15 +52,24 @@ export async function startDemoSite(options: DemoOptions): Promise<DemoServer> {
     if (asset) return asset;
     if (host !== names.hosts.www) return null;
     const html = pages.page(path);
-    return html === null ? null : { type: 'text/html; charset=utf-8', body: Buffer.from(html), waitMs: options.pageWaitMs ?? 140, cacheSeconds: 0 };
+    return html === null
+      ? null
+      : {
+          type: 'text/html; charset=utf-8',
+          body: Buffer.from(html),
+          waitMs: options.pageWaitMs ?? 140,
+          cacheSeconds: 0,
+        };
   };
 
-  const handle = (secure: boolean) => (request: IncomingMessage | Http2ServerRequest, response: ServerResponse | Http2ServerResponse) => {
-    const host = String(request.headers[':authority'] ?? request.headers.host ?? '').replace(/:\d+$/, '');
-    const path = new URL(request.url ?? '/', 'http://demo.invalid').pathname;
-    const answer = answerFor(secure, host, path);
-    setTimeout(() => send(request, response as ServerResponse, answer), answer?.waitMs ?? 20);
-  };
+  const handle =
+    (secure: boolean) =>
+    (request: IncomingMessage | Http2ServerRequest, response: ServerResponse | Http2ServerResponse) => {
+      const host = String(request.headers[':authority'] ?? request.headers.host ?? '').replace(/:\d+$/, '');
+      const path = new URL(request.url ?? '/', 'http://demo.invalid').pathname;
+      const answer = answerFor(secure, host, path);
+      setTimeout(() => send(request, response as ServerResponse, answer), answer?.waitMs ?? 20);
+    };
 
   const secure = createSecureServer({ ...options.certificate, allowHTTP1: true }, handle(true));
   const plain = createHttp(handle(false));
@@ -81,7 +90,10 @@ export async function startDemoSite(options: DemoOptions): Promise<DemoServer> {
     async close() {
       for (const session of sessions) session.destroy();
       plain.closeAllConnections();
-      await Promise.all([new Promise((done) => secure.close(done)), new Promise((done) => plain.close(done))]);
+      await Promise.all([
+        new Promise((done) => secure.close(done)),
+        new Promise((done) => plain.close(done)),
+      ]);
     },
   };
 }
@@ -91,14 +103,19 @@ export function hostNames(names: Names): string[] {
   return HOST_ROLES.map((role) => names.hosts[role]);
 }
 
-function send(request: IncomingMessage | Http2ServerRequest, response: ServerResponse, answer: DemoAnswer | null): void {
+function send(
+  request: IncomingMessage | Http2ServerRequest,
+  response: ServerResponse,
+  answer: DemoAnswer | null,
+): void {
   if (response.destroyed) return;
   if (!answer) {
     response.writeHead(404, { 'content-type': 'text/plain; charset=utf-8' });
     response.end('There is no such page at Skerravane Ferries.');
     return;
   }
-  const gzip = COMPRESSED.test(answer.type) && String(request.headers['accept-encoding'] ?? '').includes('gzip');
+  const gzip =
+    COMPRESSED.test(answer.type) && String(request.headers['accept-encoding'] ?? '').includes('gzip');
   const body = gzip ? gzipSync(answer.body) : answer.body;
   response.writeHead(200, {
     'content-type': answer.type,
@@ -110,7 +127,13 @@ function send(request: IncomingMessage | Http2ServerRequest, response: ServerRes
   response.end(request.method === 'HEAD' ? undefined : body);
 }
 
-function listen(server: { listen(port: number, host: string, done: () => void): unknown; once(event: 'error', f: (e: Error) => void): unknown }, port: number): Promise<void> {
+function listen(
+  server: {
+    listen(port: number, host: string, done: () => void): unknown;
+    once(event: 'error', f: (e: Error) => void): unknown;
+  },
+  port: number,
+): Promise<void> {
   return new Promise((resolve, reject) => {
     server.once('error', reject);
     server.listen(port, '127.0.0.1', resolve);

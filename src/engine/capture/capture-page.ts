@@ -51,13 +51,21 @@ export async function capturePage(request: CaptureRequest): Promise<CaptureResul
   try {
     say('Capturing the page: bodies');
     const answers: Answer[] = [];
-    const bodiesVisit = await openVisit(chromium.browser, conditions, (session) => intercept(session, answers));
+    const bodiesVisit = await openVisit(chromium.browser, conditions, (session) =>
+      intercept(session, answers),
+    );
     const landed = await goTo(bodiesVisit, url, limits, signal);
     if (landed.status >= 400) {
-      throw new Trouble('measuring', `${url} answered ${landed.status}. Nothing stored was changed. Measure it again when it answers 200.`);
+      throw new Trouble(
+        'measuring',
+        `${url} answered ${landed.status}. Nothing stored was changed. Measure it again when it answers 200.`,
+      );
     }
     if (!/^(text\/html|application\/xhtml\+xml)$/.test(landed.mimeType)) {
-      throw new Trouble('measuring', `${url} is not HTML but ${landed.mimeType || 'of no stated type'}. Give the address of a page.`);
+      throw new Trouble(
+        'measuring',
+        `${url} is not HTML but ${landed.mimeType || 'of no stated type'}. Give the address of a page.`,
+      );
     }
     const title = await bodiesVisit.page.title();
     const bodyRecords = [...bodiesVisit.network.records];
@@ -105,7 +113,11 @@ async function intercept(session: CDPSession, answers: Answer[]): Promise<void> 
   await session.send('Fetch.enable', { patterns: [{ urlPattern: 'http*', requestStage: 'Response' }] });
 }
 
-async function takeAnswer(session: CDPSession, event: Protocol.Fetch.RequestPausedEvent, answers: Answer[]): Promise<void> {
+async function takeAnswer(
+  session: CDPSession,
+  event: Protocol.Fetch.RequestPausedEvent,
+  answers: Answer[],
+): Promise<void> {
   const status = event.responseStatusCode ?? 0;
   const answer: Answer = {
     method: event.request.method,
@@ -116,7 +128,11 @@ async function takeAnswer(session: CDPSession, event: Protocol.Fetch.RequestPaus
     reason: event.responseErrorReason ?? null,
   };
   answers.push(answer);
-  const redirect = status >= 300 && status < 400 && status !== 304 && answer.headers.some(([name]) => name.toLowerCase() === 'location');
+  const redirect =
+    status >= 300 &&
+    status < 400 &&
+    status !== 304 &&
+    answer.headers.some(([name]) => name.toLowerCase() === 'location');
   if (!answer.reason && !redirect && status !== 204 && status !== 304) {
     const got = await session.send('Fetch.getResponseBody', { requestId: event.requestId }).catch(() => null);
     if (got) answer.body = got.base64Encoded ? Buffer.from(got.body, 'base64') : Buffer.from(got.body);
@@ -125,7 +141,11 @@ async function takeAnswer(session: CDPSession, event: Protocol.Fetch.RequestPaus
 }
 
 /** Counts, for each sheet, the rules that apply to anything on the page (the protocol's rule usage). */
-async function observeRules(request: CaptureRequest, chromium: Awaited<ReturnType<typeof launchChromium>>, limits: LoadLimits): Promise<RuleUsage[]> {
+async function observeRules(
+  request: CaptureRequest,
+  chromium: Awaited<ReturnType<typeof launchChromium>>,
+  limits: LoadLimits,
+): Promise<RuleUsage[]> {
   const sheets = new Map<string, Protocol.CSS.CSSStyleSheetHeader>();
   const visit = await openVisit(chromium.browser, request.conditions);
   try {
@@ -140,7 +160,9 @@ async function observeRules(request: CaptureRequest, chromium: Awaited<ReturnTyp
       if (!/^https?:/.test(header.sourceURL) || header.isInline) continue;
       const text = await visit.session.send('CSS.getStyleSheetText', { styleSheetId: id }).catch(() => null);
       if (!text) continue;
-      const used = new Set(ruleUsage.filter((one) => one.used && one.styleSheetId === id).map((one) => one.startOffset));
+      const used = new Set(
+        ruleUsage.filter((one) => one.used && one.styleSheetId === id).map((one) => one.startOffset),
+      );
       usage.push({ url: header.sourceURL, rules: countRules(text.text), usedRules: used.size });
     }
     return usage;
@@ -162,7 +184,11 @@ function countRules(css: string): number {
 }
 
 /** Joins what the loads told: bodies by method and address in their order, times from the other load. */
-function joinLoads(records: readonly RecordedRequest[], timed: readonly RecordedRequest[], answers: Answer[]): { exchanges: Exchange[]; bodies: Map<string, Uint8Array> } {
+function joinLoads(
+  records: readonly RecordedRequest[],
+  timed: readonly RecordedRequest[],
+  answers: Answer[],
+): { exchanges: Exchange[]; bodies: Map<string, Uint8Array> } {
   const bodies = new Map<string, Uint8Array>();
   const exchanges: Exchange[] = [];
   // An intercepted cross-origin request may be paused once as failed and again with its answer.
@@ -170,7 +196,9 @@ function joinLoads(records: readonly RecordedRequest[], timed: readonly Recorded
   const leftTimed = [...timed];
   const take = <T extends { method: string; url: string }>(list: T[], record: RecordedRequest): T | null => {
     const bare = record.url.replace(/#.*$/, '');
-    const index = list.findIndex((one) => one.method === record.method && one.url.replace(/#.*$/, '') === bare);
+    const index = list.findIndex(
+      (one) => one.method === record.method && one.url.replace(/#.*$/, '') === bare,
+    );
     return index < 0 ? null : list.splice(index, 1)[0]!;
   };
   const roundTrips = connectTimes(timed);
@@ -208,7 +236,8 @@ function joinLoads(records: readonly RecordedRequest[], timed: readonly Recorded
 
 function outcomeOf(record: RecordedRequest, answer: Answer | null, status: number): Outcome {
   if (record.redirectedTo !== null) return { state: 'redirected', to: record.redirectedTo };
-  if (answer?.reason || status === 0) return { state: 'failed', reason: record.failed ?? answer?.reason ?? 'no answer' };
+  if (answer?.reason || status === 0)
+    return { state: 'failed', reason: record.failed ?? answer?.reason ?? 'no answer' };
   return { state: 'answered' };
 }
 
@@ -234,7 +263,11 @@ function serverTime(record: RecordedRequest, roundTrips: ReadonlyMap<string, num
   return Math.max(0, first - timing.sendEnd - (roundTrips.get(new URL(record.url).host) ?? 0));
 }
 
-function readHtmlTitle(exchanges: readonly Exchange[], bodies: ReadonlyMap<string, Uint8Array>, documentUrl: string): string {
+function readHtmlTitle(
+  exchanges: readonly Exchange[],
+  bodies: ReadonlyMap<string, Uint8Array>,
+  documentUrl: string,
+): string {
   const found = exchanges.find((one) => one.url === documentUrl && one.bodyHash);
   return found ? readHtml(bodies.get(found.bodyHash!)!).title : '';
 }

@@ -12,7 +12,9 @@ export interface OwnCertificate {
 
 /** Makes a certificate of our own for host names, valid two years. */
 export async function makeCertificate(hosts: readonly string[]): Promise<OwnCertificate> {
-  const names = hosts.map((value) => (/^[\d.]+$/.test(value) ? { type: 7 as const, ip: value } : { type: 2 as const, value }));
+  const names = hosts.map((value) =>
+    /^[\d.]+$/.test(value) ? { type: 7 as const, ip: value } : { type: 2 as const, value },
+  );
   const notAfterDate = new Date(Date.now() + 730 * 86_400_000);
   const made = await generate([{ name: 'commonName', value: hosts[0] ?? 'localhost' }], {
     keySize: 2048,
@@ -36,15 +38,29 @@ export function readCertificate(url: URL): Promise<CertificateOffer | null> {
   // Node's own look-up does not know that *.localhost is loopback (RFC 6761, section 6.3).
   const host = /(^|\.)localhost$/.test(name) ? '127.0.0.1' : name;
   return new Promise((resolve) => {
-    const socket = connect({ host, port, servername: /^[\d.:]+$/.test(name) ? undefined : name, rejectUnauthorized: false, timeout: 5_000 }, () => {
-      const certificate = socket.getPeerX509Certificate();
-      socket.destroy();
-      resolve(
-        certificate
-          ? { host: url.host, publicKeyHash: publicKeyHash(certificate), subject: certificate.subject.replaceAll('\n', ', '), validTo: certificate.validTo }
-          : null,
-      );
-    });
+    const socket = connect(
+      {
+        host,
+        port,
+        servername: /^[\d.:]+$/.test(name) ? undefined : name,
+        rejectUnauthorized: false,
+        timeout: 5_000,
+      },
+      () => {
+        const certificate = socket.getPeerX509Certificate();
+        socket.destroy();
+        resolve(
+          certificate
+            ? {
+                host: url.host,
+                publicKeyHash: publicKeyHash(certificate),
+                subject: certificate.subject.replaceAll('\n', ', '),
+                validTo: certificate.validTo,
+              }
+            : null,
+        );
+      },
+    );
     const fail = () => {
       socket.destroy();
       resolve(null);

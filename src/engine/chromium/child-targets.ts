@@ -4,7 +4,10 @@ import type { CDPSession } from 'puppeteer-core';
  * Calls `prepare` for every child target of a session (frames of other sites, and theirs) before it runs,
  * then lets it run. Workers are let run as they are.
  */
-export async function forEachChildTarget(session: CDPSession, prepare: (child: CDPSession) => Promise<void>): Promise<void> {
+export async function forEachChildTarget(
+  session: CDPSession,
+  prepare: (child: CDPSession) => Promise<void>,
+): Promise<void> {
   session.on('sessionattached', (child: CDPSession) => {
     void (async () => {
       await prepare(child).catch(() => undefined);
@@ -12,5 +15,9 @@ export async function forEachChildTarget(session: CDPSession, prepare: (child: C
       await child.send('Runtime.runIfWaitingForDebugger').catch(() => undefined);
     })();
   });
-  await session.send('Target.setAutoAttach', { autoAttach: true, waitForDebuggerOnStart: true, flatten: true });
+  await session.send('Target.setAutoAttach', {
+    autoAttach: true,
+    waitForDebuggerOnStart: true,
+    flatten: true,
+  });
 }

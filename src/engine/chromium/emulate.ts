@@ -5,15 +5,22 @@ const PHONE_AGENT =
   'Mozilla/5.0 (Linux; Android 14; K) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/156.0.0.0 Mobile Safari/537.36';
 
 /** Makes the page the size and kind of device that the conditions name. */
-export async function emulateDevice(session: CDPSession, conditions: Pick<Conditions, 'viewport' | 'pixelRatio' | 'touch' | 'agent'>): Promise<void> {
+export async function emulateDevice(
+  session: CDPSession,
+  conditions: Pick<Conditions, 'viewport' | 'pixelRatio' | 'touch' | 'agent'>,
+): Promise<void> {
   await session.send('Emulation.setDeviceMetricsOverride', {
     width: conditions.viewport.width,
     height: conditions.viewport.height,
     deviceScaleFactor: conditions.pixelRatio,
     mobile: conditions.agent === 'phone',
   });
-  await session.send('Emulation.setTouchEmulationEnabled', { enabled: conditions.touch, maxTouchPoints: conditions.touch ? 5 : 1 });
-  if (conditions.agent === 'phone') await session.send('Emulation.setUserAgentOverride', { userAgent: PHONE_AGENT });
+  await session.send('Emulation.setTouchEmulationEnabled', {
+    enabled: conditions.touch,
+    maxTouchPoints: conditions.touch ? 5 : 1,
+  });
+  if (conditions.agent === 'phone')
+    await session.send('Emulation.setUserAgentOverride', { userAgent: PHONE_AGENT });
 }
 
 /** Slows the CPU and the network of one target, by the DevTools protocol's own emulation. */
@@ -30,5 +37,10 @@ export async function slowDown(session: CDPSession, conditions: Conditions): Pro
 /** Takes the slowing away again, for what comes after the timed window. */
 export async function speedUp(session: CDPSession): Promise<void> {
   await session.send('Emulation.setCPUThrottlingRate', { rate: 1 });
-  await session.send('Network.emulateNetworkConditions', { offline: false, latency: 0, downloadThroughput: -1, uploadThroughput: -1 });
+  await session.send('Network.emulateNetworkConditions', {
+    offline: false,
+    latency: 0,
+    downloadThroughput: -1,
+    uploadThroughput: -1,
+  });
 }

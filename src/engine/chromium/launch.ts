@@ -52,10 +52,18 @@ export async function launchChromium(options: LaunchOptions = {}): Promise<Launc
     '--disable-features=Translate,MediaRouter,OptimizationHints,AutofillServerCommunication',
   ];
   if (process.getuid?.() === 0) args.push('--no-sandbox');
-  if (options.hostRules) args.push(`--host-resolver-rules=${[...options.hostRules, 'MAP * ~NOTFOUND'].join(',')}`);
-  if (options.acceptedKeys?.length) args.push(`--ignore-certificate-errors-spki-list=${options.acceptedKeys.join(',')}`);
+  if (options.hostRules)
+    args.push(`--host-resolver-rules=${[...options.hostRules, 'MAP * ~NOTFOUND'].join(',')}`);
+  if (options.acceptedKeys?.length)
+    args.push(`--ignore-certificate-errors-spki-list=${options.acceptedKeys.join(',')}`);
   try {
-    const browser = await puppeteer.launch({ executablePath, headless: true, pipe: true, userDataDir: profile, args });
+    const browser = await puppeteer.launch({
+      executablePath,
+      headless: true,
+      pipe: true,
+      userDataDir: profile,
+      args,
+    });
     return {
       browser,
       async close() {
@@ -65,6 +73,9 @@ export async function launchChromium(options: LaunchOptions = {}): Promise<Launc
     };
   } catch (error) {
     await rm(profile, { recursive: true, force: true });
-    throw new Trouble('measuring', `Chromium did not start: ${error instanceof Error ? error.message.split('\n')[0] : String(error)}`);
+    throw new Trouble(
+      'measuring',
+      `Chromium did not start: ${error instanceof Error ? error.message.split('\n')[0] : String(error)}`,
+    );
   }
 }

@@ -90,7 +90,10 @@ export class NetworkRecorder {
       record.endedAt = event.timestamp;
       record.failed = event.blockedReason ?? event.errorText;
     });
-    await session.send('Network.enable', { maxTotalBufferSize: 300_000_000, maxResourceBufferSize: 30_000_000 });
+    await session.send('Network.enable', {
+      maxTotalBufferSize: 300_000_000,
+      maxResourceBufferSize: 30_000_000,
+    });
     await session.send('Network.setBypassServiceWorker', { bypass: true });
   }
 
@@ -156,17 +159,25 @@ export function wireBytesOf(record: RecordedRequest): number {
   const total = record.encodedBytes;
   if (total === 0 && record.response && !record.response.fromDiskCache) {
     // The protocol sometimes gives no size for what did arrive; the response says it itself.
-    const said = Object.entries(record.response.headers).find(([name]) => name.toLowerCase() === 'content-length')?.[1];
+    const said = Object.entries(record.response.headers).find(
+      ([name]) => name.toLowerCase() === 'content-length',
+    )?.[1];
     return record.endedAt !== null && !record.failed ? Number(said) || 0 : 0;
   }
   return Math.max(0, total > headers ? total - headers : total);
 }
 
 /** A record as a request of a run, on the run's own clock. */
-export function toTiming(record: RecordedRequest, navigationStartS: number, isStylesheet: (url: string) => boolean): RequestTiming {
+export function toTiming(
+  record: RecordedRequest,
+  navigationStartS: number,
+  isStylesheet: (url: string) => boolean,
+): RequestTiming {
   const timing = record.response?.timing;
   const at = (offset: number | undefined) =>
-    timing && offset !== undefined && offset >= 0 ? (timing.requestTime - navigationStartS) * 1000 + offset : null;
+    timing && offset !== undefined && offset >= 0
+      ? (timing.requestTime - navigationStartS) * 1000 + offset
+      : null;
   const connectStart = at(timing?.dnsStart) ?? at(timing?.connectStart);
   const connectEnd = at(timing?.connectEnd);
   return {

@@ -54,7 +54,12 @@ export const LOAD_LIMITS: LoadLimits = { loadMs: 90_000, quietMs: 1_500, afterLo
  *
  * @throws Trouble in plain words for what can go wrong on the way
  */
-export async function goTo(visit: Visit, url: string, limits: LoadLimits, signal?: AbortSignal): Promise<{ status: number; documentUrl: string; mimeType: string }> {
+export async function goTo(
+  visit: Visit,
+  url: string,
+  limits: LoadLimits,
+  signal?: AbortSignal,
+): Promise<{ status: number; documentUrl: string; mimeType: string }> {
   stopIfCancelled(signal);
   const stop = () => void visit.close();
   signal?.addEventListener('abort', stop, { once: true });
@@ -93,19 +98,43 @@ async function inPlainWords(error: unknown, url: string, limits: LoadLimits): Pr
     const offer = await readCertificate(new URL(url));
     const host = new URL(url).host;
     return offer
-      ? new Trouble('certificate', `${host} shows a certificate of its own making (${offer.subject}). Accept it for this host to go on.`, offer)
-      : new Trouble('measuring', `${host} could not make a secure connection (${code}). ${kept} Check that it speaks HTTPS.`);
+      ? new Trouble(
+          'certificate',
+          `${host} shows a certificate of its own making (${offer.subject}). Accept it for this host to go on.`,
+          offer,
+        )
+      : new Trouble(
+          'measuring',
+          `${host} could not make a secure connection (${code}). ${kept} Check that it speaks HTTPS.`,
+        );
   }
   if (code === 'ERR_CONNECTION_REFUSED' || code === 'ERR_CONNECTION_RESET' || code === 'ERR_EMPTY_RESPONSE') {
-    return new Trouble('measuring', `${url} does not answer (${code}). ${kept} Check that the server is running.`);
+    return new Trouble(
+      'measuring',
+      `${url} does not answer (${code}). ${kept} Check that the server is running.`,
+    );
   }
-  if (code === 'ERR_NAME_NOT_RESOLVED') return new Trouble('measuring', `No host of the name ${new URL(url).hostname} was found. ${kept} Check the address.`);
-  if (code === 'ERR_TOO_MANY_REDIRECTS') return new Trouble('measuring', `${url} redirects for ever. ${kept} Correct the redirect, or give the address it should end at.`);
+  if (code === 'ERR_NAME_NOT_RESOLVED')
+    return new Trouble(
+      'measuring',
+      `No host of the name ${new URL(url).hostname} was found. ${kept} Check the address.`,
+    );
+  if (code === 'ERR_TOO_MANY_REDIRECTS')
+    return new Trouble(
+      'measuring',
+      `${url} redirects for ever. ${kept} Correct the redirect, or give the address it should end at.`,
+    );
   if (code === 'ERR_INVALID_RESPONSE' || code === 'ERR_ABORTED') {
-    return new Trouble('measuring', `${url} is not a web page: the browser would not show it (${code}). ${kept}`);
+    return new Trouble(
+      'measuring',
+      `${url} is not a web page: the browser would not show it (${code}). ${kept}`,
+    );
   }
   if (/timeout|Timed? ?out/i.test(text)) {
-    return new Trouble('measuring', `${url} did not finish loading within ${Math.round(limits.loadMs / 1000)} s. ${kept} Look for a request that never ends.`);
+    return new Trouble(
+      'measuring',
+      `${url} did not finish loading within ${Math.round(limits.loadMs / 1000)} s. ${kept} Look for a request that never ends.`,
+    );
   }
   return new Trouble('measuring', `${url} could not be loaded: ${code || text.split('\n')[0]}. ${kept}`);
 }

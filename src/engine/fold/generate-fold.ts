@@ -72,7 +72,13 @@ export async function generateFold(request: FoldRequest): Promise<FoldResult> {
   const { capture, bodies } = request;
   const html = bodyOf(capture, bodies, capture.documentUrl);
   if (!html) throw new Trouble('input', 'The capture holds no HTML of the page. Measure it again.');
-  const replay = await Replay.start({ exchanges: capture.exchanges, bodies, arms: [{ name: 'all', overrides: [] }], documentUrl: capture.documentUrl, serverTimes: false });
+  const replay = await Replay.start({
+    exchanges: capture.exchanges,
+    bodies,
+    arms: [{ name: 'all', overrides: [] }],
+    documentUrl: capture.documentUrl,
+    serverTimes: false,
+  });
   try {
     const chromium = await replay.launchBrowser();
     try {
@@ -112,7 +118,13 @@ class FoldGeneration {
     const questions = questionsOf(sheets);
 
     say('Taking the pictures with all CSS', 1, 6);
-    await this.#addVariant('no scripts', (document) => scriptsOf(document, this.#url).map(({ element }) => ({ start: element.start, end: element.end, text: '' })));
+    await this.#addVariant('no scripts', (document) =>
+      scriptsOf(document, this.#url).map(({ element }) => ({
+        start: element.start,
+        end: element.end,
+        text: '',
+      })),
+    );
     const reference = await this.#look('all');
 
     let extra: string[] = [];
@@ -136,7 +148,9 @@ class FoldGeneration {
     }
 
     const css = made.folded.map((sheet) => sheet.css).join('\n');
-    const sourceText = sheets.flatMap((sheet) => sheet.parts.map((part) => this.#textOf(part.url) ?? '')).join('\n');
+    const sourceText = sheets
+      .flatMap((sheet) => sheet.parts.map((part) => this.#textOf(part.url) ?? ''))
+      .join('\n');
     const viewports = this.#viewports.map((viewport, index): ViewportProof => {
       const { share, difference } = comparePictures(reference[index]!.picture, test[index]!.picture);
       return {
@@ -149,9 +163,14 @@ class FoldGeneration {
       };
     });
     for (const viewport of viewports) {
-      if (viewport.blank) remarks.push(`The picture with all CSS at ${viewport.width}×${viewport.height} is blank: nothing can be proved with it.`);
+      if (viewport.blank)
+        remarks.push(
+          `The picture with all CSS at ${viewport.width}×${viewport.height} is blank: nothing can be proved with it.`,
+        );
       else if (viewport.differingPixelShare > PROOF_LIMIT) {
-        remarks.push(`${(viewport.differingPixelShare * 100).toFixed(2)} % of the pixels above the fold differ at ${viewport.width}×${viewport.height}.`);
+        remarks.push(
+          `${(viewport.differingPixelShare * 100).toFixed(2)} % of the pixels above the fold differ at ${viewport.width}×${viewport.height}.`,
+        );
       }
     }
     const sourceBytes = bytesOf(sourceText);
@@ -167,7 +186,10 @@ class FoldGeneration {
       foldBytes,
       foldCompressedBytes: compressedBytes(css),
       viewports,
-      proved: sheets.length > 0 && !everything && viewports.every((one) => !one.blank && one.differingPixelShare <= PROOF_LIMIT),
+      proved:
+        sheets.length > 0 &&
+        !everything &&
+        viewports.every((one) => !one.blank && one.differingPixelShare <= PROOF_LIMIT),
       remarks,
       rounds,
       foldFonts: this.#foldFonts(made.folded),
@@ -196,7 +218,11 @@ class FoldGeneration {
     return { sheets, whole };
   }
 
-  async #choose(sheets: readonly FlatSheet[], questions: SheetQuestions, extra: string[]): Promise<{ folded: FoldSheet[]; faces: PaintedFace[] }> {
+  async #choose(
+    sheets: readonly FlatSheet[],
+    questions: SheetQuestions,
+    extra: string[],
+  ): Promise<{ folded: FoldSheet[]; faces: PaintedFace[] }> {
     const strength: Record<Concern, number> = { painted: 3, shaping: 2, hidden: 1 };
     const concerns = new Map<string, Concern>();
     const rejected = new Set<string>();
@@ -226,7 +252,12 @@ class FoldGeneration {
         });
       }
     }
-    const folded = makeFoldCss(sheets, { concerns, rejected, liveMedia: live }, { css: outside, faces }, minifyCss);
+    const folded = makeFoldCss(
+      sheets,
+      { concerns, rejected, liveMedia: live },
+      { css: outside, faces },
+      minifyCss,
+    );
     return { folded, faces };
   }
 
@@ -234,7 +265,8 @@ class FoldGeneration {
   async #askMedia(visit: Visit, viewport: FoldViewport, media: string[], live: Set<string>): Promise<void> {
     const widths = this.#viewports.map((one) => one.width);
     const [least, most] = [Math.min(...widths), Math.max(...widths)];
-    const between = viewport.width === least ? breakpointsIn(media).filter((width) => width > least && width <= most) : [];
+    const between =
+      viewport.width === least ? breakpointsIn(media).filter((width) => width > least && width <= most) : [];
     for (const width of [viewport.width, ...between]) {
       if (width !== viewport.width) await emulateDevice(visit.session, deviceOf({ ...viewport, width }));
       const answers = await visit.page.evaluate(liveMedia, media);
@@ -244,9 +276,15 @@ class FoldGeneration {
     }
   }
 
-  async #addVariant(name: string, edits: (document: HtmlDocument) => { start: number; end: number; text: string }[]): Promise<void> {
+  async #addVariant(
+    name: string,
+    edits: (document: HtmlDocument) => { start: number; end: number; text: string }[],
+  ): Promise<void> {
     const body = rewrite(this.#html, edits(this.#document));
-    await this.#replay.addArm({ name, overrides: [{ url: this.#url, mimeType: 'text/html', body, isNew: false }] });
+    await this.#replay.addArm({
+      name,
+      overrides: [{ url: this.#url, mimeType: 'text/html', body, isNew: false }],
+    });
   }
 
   async #addFoldVariant(name: string, folded: readonly FoldSheet[]): Promise<void> {
@@ -255,7 +293,13 @@ class FoldGeneration {
         const sheet = folded.find((one) => one.url === style.url);
         if (!sheet) return [];
         const media = style.media ? ` media="${attributeValue(style.media)}"` : '';
-        return [{ start: style.element.start, end: style.element.end, text: `<style${media}>${sheet.css.replaceAll(/<\/(style)/gi, '<\\/$1')}</style>` }];
+        return [
+          {
+            start: style.element.start,
+            end: style.element.end,
+            text: `<style${media}>${sheet.css.replaceAll(/<\/(style)/gi, '<\\/$1')}</style>`,
+          },
+        ];
       }),
     );
   }
@@ -295,7 +339,8 @@ class FoldGeneration {
         const before = known.get(box.path);
         if (!before || before.box !== box.box || before.style !== box.style) missed.add(box.path);
       }
-      for (const box of layout.boxes) if (!other.boxes.some((one) => one.path === box.path)) missed.add(box.path);
+      for (const box of layout.boxes)
+        if (!other.boxes.some((one) => one.path === box.path)) missed.add(box.path);
       if (other.scrollWidth > layout.scrollWidth) for (const path of other.beyond) missed.add(path);
     });
     return [...missed];

@@ -30,10 +30,12 @@ export function answerQuestions(questions: PageQuestions): PageReply {
     const known = concernOf.get(element);
     if (!known || strength[known] < strength[concern]) concernOf.set(element, concern);
   };
-  const touches = (rect: DOMRect) => rect.bottom >= 0 && rect.top < foldHeight && rect.right >= 0 && rect.left <= width;
+  const touches = (rect: DOMRect) =>
+    rect.bottom >= 0 && rect.top < foldHeight && rect.right >= 0 && rect.left <= width;
   const all = [...document.querySelectorAll('*')];
   const markPainted = (element: Element) => {
-    for (let up: Element | null = element; up && concernOf.get(up) !== 'painted'; up = up.parentElement) mark(up, 'painted');
+    for (let up: Element | null = element; up && concernOf.get(up) !== 'painted'; up = up.parentElement)
+      mark(up, 'painted');
   };
   mark(document.documentElement, 'painted');
   mark(document.body, 'painted');
@@ -62,7 +64,8 @@ export function answerQuestions(questions: PageQuestions): PageReply {
     const parentDisplay = getComputedStyle(parent).display;
     const outOfFlow = style.position === 'absolute' || style.position === 'fixed';
     const rect = element.getBoundingClientRect();
-    if (outOfFlow || rect.right > width + 1 || /flex|grid|table|ruby/.test(parentDisplay)) mark(element, 'shaping');
+    if (outOfFlow || rect.right > width + 1 || /flex|grid|table|ruby/.test(parentDisplay))
+      mark(element, 'shaping');
     // A child that starts just below the fold still takes part in how margins above it collapse.
     else if (rect.top < foldHeight + 200) mark(element, 'shaping');
   }
@@ -96,7 +99,9 @@ export function answerQuestions(questions: PageQuestions): PageReply {
     try {
       sheet.replaceSync(nested ? `x{${text}{color:red}}` : `${text}{color:red}`);
       const outer = sheet.cssRules[0];
-      return nested ? !(outer && 'cssRules' in outer && (outer as CSSStyleRule).cssRules.length === 1) : sheet.cssRules.length !== 1;
+      return nested
+        ? !(outer && 'cssRules' in outer && (outer as CSSStyleRule).cssRules.length === 1)
+        : sheet.cssRules.length !== 1;
     } catch {
       return true;
     }
@@ -106,15 +111,31 @@ export function answerQuestions(questions: PageQuestions): PageReply {
     ...questions.nestedLists.filter((list) => rejects(list, true)),
   ];
 
-  const faces = new Map<string, { families: string[]; weight: number; italic: boolean; characters: Set<string> }>();
+  const faces = new Map<
+    string,
+    { families: string[]; weight: number; italic: boolean; characters: Set<string> }
+  >();
   const addText = (style: CSSStyleDeclaration, text: string) => {
     const characters = new Set(text.replace(/\s+/g, ''));
     if (characters.size === 0) return;
     const key = `${style.fontFamily}|${style.fontWeight}|${style.fontStyle}`;
     let face = faces.get(key);
     if (!face) {
-      const families = style.fontFamily.split(',').map((name) => name.trim().replace(/^["']|["']$/g, '').toLowerCase());
-      faces.set(key, (face = { families, weight: Number(style.fontWeight) || 400, italic: style.fontStyle !== 'normal', characters: new Set() }));
+      const families = style.fontFamily.split(',').map((name) =>
+        name
+          .trim()
+          .replace(/^["']|["']$/g, '')
+          .toLowerCase(),
+      );
+      faces.set(
+        key,
+        (face = {
+          families,
+          weight: Number(style.fontWeight) || 400,
+          italic: style.fontStyle !== 'normal',
+          characters: new Set(),
+        }),
+      );
     }
     for (const character of characters) {
       face.characters.add(character);
@@ -126,11 +147,14 @@ export function answerQuestions(questions: PageQuestions): PageReply {
   for (const [element, concern] of concernOf) {
     if (concern !== 'painted') continue;
     const style = getComputedStyle(element);
-    for (const node of element.childNodes) if (node.nodeType === Node.TEXT_NODE) addText(style, node.nodeValue ?? '');
-    if (element instanceof HTMLInputElement || element instanceof HTMLTextAreaElement) addText(style, `${element.value}${element.placeholder}`);
+    for (const node of element.childNodes)
+      if (node.nodeType === Node.TEXT_NODE) addText(style, node.nodeValue ?? '');
+    if (element instanceof HTMLInputElement || element instanceof HTMLTextAreaElement)
+      addText(style, `${element.value}${element.placeholder}`);
     for (const pseudo of ['::before', '::after', '::marker']) {
       const generated = getComputedStyle(element, pseudo);
-      if (generated.content && generated.content !== 'none' && generated.content !== 'normal') addText(generated, generated.content + '0123456789•');
+      if (generated.content && generated.content !== 'none' && generated.content !== 'normal')
+        addText(generated, generated.content + '0123456789•');
     }
   }
 
@@ -147,7 +171,8 @@ export function answerQuestions(questions: PageQuestions): PageReply {
 /** Which of the queries the page's viewport meets; preferences, hover and pointer count as met. */
 export function liveMedia(queries: string[]): boolean[] {
   return queries.map((query) => {
-    if (/hover|pointer|prefers-|forced-colors|resolution|device-pixel-ratio/.test(query)) return !/^\s*print\b/.test(query);
+    if (/hover|pointer|prefers-|forced-colors|resolution|device-pixel-ratio/.test(query))
+      return !/^\s*print\b/.test(query);
     return matchMedia(query).matches;
   });
 }
@@ -169,10 +194,38 @@ export interface FoldLayout {
 export function readLayout(foldHeight: number): FoldLayout {
   const width = document.documentElement.clientWidth;
   const properties = [
-    'color', 'background-color', 'background-image', 'font-family', 'font-size', 'font-weight', 'font-style', 'line-height',
-    'letter-spacing', 'text-align', 'text-transform', 'text-decoration-line', 'white-space', 'display', 'position', 'float',
-    'visibility', 'opacity', 'overflow-x', 'overflow-y', 'transform', 'border-top-width', 'border-top-color', 'border-top-style',
-    'border-bottom-width', 'border-top-left-radius', 'box-shadow', 'filter', 'z-index', 'object-fit', 'list-style-type', 'vertical-align',
+    'color',
+    'background-color',
+    'background-image',
+    'font-family',
+    'font-size',
+    'font-weight',
+    'font-style',
+    'line-height',
+    'letter-spacing',
+    'text-align',
+    'text-transform',
+    'text-decoration-line',
+    'white-space',
+    'display',
+    'position',
+    'float',
+    'visibility',
+    'opacity',
+    'overflow-x',
+    'overflow-y',
+    'transform',
+    'border-top-width',
+    'border-top-color',
+    'border-top-style',
+    'border-bottom-width',
+    'border-top-left-radius',
+    'box-shadow',
+    'filter',
+    'z-index',
+    'object-fit',
+    'list-style-type',
+    'vertical-align',
   ];
   const pathOf = (element: Element): string => {
     const parts: number[] = [];
@@ -192,7 +245,12 @@ export function readLayout(foldHeight: number): FoldLayout {
     const clip = (value: number, most: number) => Math.round(Math.min(Math.max(value, 0), most));
     boxes.push({
       path: pathOf(element),
-      box: [clip(rect.left, width), clip(rect.top, foldHeight), clip(rect.right, width), clip(rect.bottom, foldHeight)].join(','),
+      box: [
+        clip(rect.left, width),
+        clip(rect.top, foldHeight),
+        clip(rect.right, width),
+        clip(rect.bottom, foldHeight),
+      ].join(','),
       style: properties.map((name) => computed.getPropertyValue(name)).join('|'),
     });
   }

@@ -13,7 +13,8 @@ export function comparePictures(a: Uint8Array, b: Uint8Array): PictureComparison
   const first = PNG.sync.read(Buffer.from(a));
   const second = PNG.sync.read(Buffer.from(b));
   const difference = new PNG({ width: first.width, height: first.height });
-  if (first.width !== second.width || first.height !== second.height) return { share: 1, difference: PNG.sync.write(difference) };
+  if (first.width !== second.width || first.height !== second.height)
+    return { share: 1, difference: PNG.sync.write(difference) };
   const pixels = pixelmatch(first.data, second.data, difference.data, first.width, first.height, {
     threshold: 0.1,
     includeAA: true,

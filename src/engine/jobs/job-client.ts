@@ -1,18 +1,19 @@
-import { fork } from 'node:child_process';
-import { join } from 'node:path';
 import { Trouble } from '../errors.ts';
+import { startEngineProcess } from '../processes.ts';
 import type { FromJob } from './job-process.ts';
 import type { Order, ResultOf, Say } from './orders.ts';
-
-const PROCESS = join(process.cwd(), 'src', 'engine', 'jobs', 'job-process.ts');
 
 /** How long a measuring process may take to end by itself after it was cancelled. */
 const GRACE_MS = 3_000;
 
 /** Carries out an order in a process of its own. @throws Trouble in plain words */
-export function carryOutApart<O extends Order>(order: O, say: Say, signal: AbortSignal): Promise<ResultOf<O['kind']>> {
+export function carryOutApart<O extends Order>(
+  order: O,
+  say: Say,
+  signal: AbortSignal,
+): Promise<ResultOf<O['kind']>> {
   return new Promise((resolve, reject) => {
-    const child = fork(PROCESS, { execArgv: ['--import', 'tsx'], serialization: 'advanced', stdio: ['ignore', 'ignore', 'inherit', 'ipc'] });
+    const child = startEngineProcess('jobs/job-process.ts');
     let settled = false;
     const stop = () => {
       child.kill('SIGTERM');
@@ -35,7 +36,10 @@ export function carryOutApart<O extends Order>(order: O, say: Say, signal: Abort
       reject(
         signal.aborted
           ? new Trouble('cancelled', 'Cancelled. What was stored before is unchanged.')
-          : new Trouble('measuring', `The measuring process ended unexpectedly (${name ?? code}). Nothing stored was changed; try again.`),
+          : new Trouble(
+              'measuring',
+              `The measuring process ended unexpectedly (${name ?? code}). Nothing stored was changed; try again.`,
+            ),
       );
     });
     child.on('error', reject);

@@ -9,7 +9,8 @@ export type FromJob =
 
 /** The measuring process: one order, then it ends. It ends too when its parent does or asks for it. */
 const cancel = new AbortController();
-const send = (message: FromJob) => new Promise<void>((resolve) => (process.connected ? process.send?.(message, () => resolve()) : resolve()));
+const send = (message: FromJob) =>
+  new Promise<void>((resolve) => (process.connected ? process.send?.(message, () => resolve()) : resolve()));
 
 process.on('disconnect', () => process.exit(1));
 process.on('SIGTERM', () => {
@@ -24,8 +25,16 @@ process.once('message', (order: Order) => {
         ? new Trouble('cancelled', 'Cancelled. What was stored before is unchanged.')
         : error instanceof Trouble
           ? error
-          : new Trouble('measuring', `Measuring broke off: ${error instanceof Error ? error.message.split('\n')[0] : String(error)}. Nothing stored was changed; try again.`);
-      return send({ type: 'trouble', kind: trouble.kind, message: trouble.message, certificate: trouble.certificate });
+          : new Trouble(
+              'measuring',
+              `Measuring broke off: ${error instanceof Error ? error.message.split('\n')[0] : String(error)}. Nothing stored was changed; try again.`,
+            );
+      return send({
+        type: 'trouble',
+        kind: trouble.kind,
+        message: trouble.message,
+        certificate: trouble.certificate,
+      });
     })
     .finally(() => process.exit(0));
 });

@@ -15,8 +15,21 @@ import { runTrial, type Trial } from '../trial/run-trial.ts';
 
 /** Work that drives Chromium, with all it needs: it knows no database. */
 export type Order =
-  | { kind: 'measure'; pageName: string; url: string; conditions: Conditions; runs: number; accepted: { host: string; publicKeyHash: string }[] }
-  | { kind: 'fold'; pageName: string; capture: Capture; bodies: Map<string, Uint8Array>; viewports?: FoldViewport[] }
+  | {
+      kind: 'measure';
+      pageName: string;
+      url: string;
+      conditions: Conditions;
+      runs: number;
+      accepted: { host: string; publicKeyHash: string }[];
+    }
+  | {
+      kind: 'fold';
+      pageName: string;
+      capture: Capture;
+      bodies: Map<string, Uint8Array>;
+      viewports?: FoldViewport[];
+    }
   | {
       kind: 'trial';
       pageName: string;
@@ -38,7 +51,11 @@ export type ResultOf<K extends Order['kind']> = Extract<OrderResult, { kind: K }
 
 export type Say = (step: string, done: number, of: number) => void;
 
-const DOING: Record<Order['kind'], string> = { measure: 'measuring', fold: 'making the fold CSS of', trial: 'a trial of' };
+const DOING: Record<Order['kind'], string> = {
+  measure: 'measuring',
+  fold: 'making the fold CSS of',
+  trial: 'a trial of',
+};
 
 /** One measuring at a time on the machine: the application and the command line share this lock. */
 function measuringLock(): string {
@@ -56,11 +73,20 @@ function loadLimits(): LoadLimits {
  *
  * @throws Trouble in plain words
  */
-export async function carryOut<O extends Order>(order: O, say: Say, signal?: AbortSignal): Promise<ResultOf<O['kind']>> {
+export async function carryOut<O extends Order>(
+  order: O,
+  say: Say,
+  signal?: AbortSignal,
+): Promise<ResultOf<O['kind']>> {
   let release: () => void;
   try {
     const what = `${DOING[order.kind]} ${order.pageName}`;
-    release = await waitForLock(measuringLock(), what, (holder) => say(`Waiting for another measuring (${holder.what})`, 0, 1), signal);
+    release = await waitForLock(
+      measuringLock(),
+      what,
+      (holder) => say(`Waiting for another measuring (${holder.what})`, 0, 1),
+      signal,
+    );
   } catch (error) {
     if (signal?.aborted) throw new Trouble('cancelled', 'Cancelled. What was stored before is unchanged.');
     throw error;
@@ -83,7 +109,11 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
         conditions: order.conditions,
         accepted: order.accepted,
         limits,
-        onProgress: ((step = 0) => (text: string) => say(text, step++, steps))(),
+        onProgress: (
+          (step = 0) =>
+          (text: string) =>
+            say(text, step++, steps)
+        )(),
         ...watch,
       });
       const measurement = await measureCapture({

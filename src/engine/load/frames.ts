@@ -36,12 +36,18 @@ export class DecodedFrames {
   }
 
   asFrames(points: readonly CompletenessPoint[]): Frame[] {
-    return this.#images.map((image, index) => ({ atMs: this.#times[index]!, image, completeness: points[index]?.completeness ?? 0 }));
+    return this.#images.map((image, index) => ({
+      atMs: this.#times[index]!,
+      image,
+      completeness: points[index]?.completeness ?? 0,
+    }));
   }
 }
 
 /** Decodes trace screenshots (base64 JPEG), dropping those that show no change. */
-export async function decodeFrames(screenshots: readonly { atMs: number; base64: string }[]): Promise<DecodedFrames> {
+export async function decodeFrames(
+  screenshots: readonly { atMs: number; base64: string }[],
+): Promise<DecodedFrames> {
   const times: number[] = [];
   const images: Uint8Array[] = [];
   const pictures: Picture[] = [];
@@ -50,10 +56,20 @@ export async function decodeFrames(screenshots: readonly { atMs: number; base64:
     if (base64 === before) continue;
     before = base64;
     const image = Buffer.from(base64, 'base64');
-    const { data, info } = await sharp(image).resize(COMPARED_WIDTH).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+    const { data, info } = await sharp(image)
+      .resize(COMPARED_WIDTH)
+      .removeAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
     const picture: Picture = { width: info.width, height: info.height, rgb: data };
     const last = pictures.at(-1);
-    if (last && last.width === picture.width && last.height === picture.height && distance(last, picture) === 0) continue;
+    if (
+      last &&
+      last.width === picture.width &&
+      last.height === picture.height &&
+      distance(last, picture) === 0
+    )
+      continue;
     times.push(Math.max(0, atMs));
     images.push(image);
     pictures.push(picture);

@@ -59,12 +59,19 @@ export async function timedLoad(options: TimedLoadOptions): Promise<TimedLoad> {
   try {
     await visit.page.tracing.start({ categories: CATEGORIES, screenshots: true });
     const started = performance.now();
-    await goTo(visit, options.url, options.windowMs === null ? limits : { ...limits, afterLoadMs: 0 }, signal);
+    await goTo(
+      visit,
+      options.url,
+      options.windowMs === null ? limits : { ...limits, afterLoadMs: 0 },
+      signal,
+    );
     if (options.windowMs !== null) await waitUntil(started + options.windowMs, signal);
     else await sleep(300);
     const windowMs = options.windowMs ?? performance.now() - started;
     const trace = await visit.page.tracing.stop();
-    const events = (JSON.parse(Buffer.from(trace ?? new Uint8Array()).toString('utf8')) as { traceEvents: TraceEvent[] }).traceEvents;
+    const events = (
+      JSON.parse(Buffer.from(trace ?? new Uint8Array()).toString('utf8')) as { traceEvents: TraceEvent[] }
+    ).traceEvents;
     const replayNotes = await replay.notes();
     const finalPicture = options.wantFinalPicture ? await takeFinalPicture(visit) : null;
     return await observe(visit, events, windowMs, messages, replayNotes, finalPicture, options);
@@ -84,9 +91,15 @@ async function observe(
 ): Promise<TimedLoad> {
   const figures = readTrace(events, options.documentUrl, windowMs);
   const navigationStartS = figures.navigationStartUs / 1e6;
-  const inWindow = visit.network.records.filter((record) => (record.startedAt - navigationStartS) * 1000 <= windowMs);
-  const stylesheets = new Set(inWindow.filter((record) => record.kind === 'stylesheet').map((record) => record.url));
-  const requests = inWindow.map((record) => toTiming(record, navigationStartS, (url) => stylesheets.has(url)));
+  const inWindow = visit.network.records.filter(
+    (record) => (record.startedAt - navigationStartS) * 1000 <= windowMs,
+  );
+  const stylesheets = new Set(
+    inWindow.filter((record) => record.kind === 'stylesheet').map((record) => record.url),
+  );
+  const requests = inWindow.map((record) =>
+    toTiming(record, navigationStartS, (url) => stylesheets.has(url)),
+  );
   const document = requests.findLast((request) => request.kind === 'document');
   const frames = await decodeFrames(figures.screenshots);
   const neverRested = figures.screenshots.length >= FRAME_LIMIT;
@@ -135,10 +148,16 @@ async function takeFinalPicture(visit: Visit): Promise<Uint8Array> {
 /** A PNG of the viewport at one pixel a CSS pixel, with animations frozen. */
 export async function takePicture(visit: Visit): Promise<Uint8Array> {
   await visit.page.addStyleTag({
-    content: '*,*::before,*::after{animation:none!important;transition:none!important;caret-color:transparent!important}',
+    content:
+      '*,*::before,*::after{animation:none!important;transition:none!important;caret-color:transparent!important}',
   });
-  await visit.page.evaluate('Promise.race([document.fonts.ready, new Promise((r) => setTimeout(r, 3000))]).then(() => new Promise((r) => requestAnimationFrame(() => requestAnimationFrame(r))))');
-  const { data } = await visit.session.send('Page.captureScreenshot', { format: 'png', captureBeyondViewport: false });
+  await visit.page.evaluate(
+    'Promise.race([document.fonts.ready, new Promise((r) => setTimeout(r, 3000))]).then(() => new Promise((r) => requestAnimationFrame(() => requestAnimationFrame(r))))',
+  );
+  const { data } = await visit.session.send('Page.captureScreenshot', {
+    format: 'png',
+    captureBeyondViewport: false,
+  });
   return Buffer.from(data, 'base64');
 }
 

@@ -20,14 +20,23 @@ export interface ArchivedAnswer {
   failed: boolean;
 }
 
-export type Match =
-  | { how: 'exact' | 'loose'; answer: ArchivedAnswer; url: string }
-  | { how: 'missing' };
+export type Match = { how: 'exact' | 'loose'; answer: ArchivedAnswer; url: string } | { how: 'missing' };
 
 /** Headers that belong to the connection, or that replay sets itself. */
 const DROPPED = new Set([
-  'connection', 'keep-alive', 'transfer-encoding', 'content-length', 'content-encoding', 'upgrade', 'proxy-connection',
-  'te', 'trailer', 'alt-svc', 'date', 'strict-transport-security', 'http2-settings',
+  'connection',
+  'keep-alive',
+  'transfer-encoding',
+  'content-length',
+  'content-encoding',
+  'upgrade',
+  'proxy-connection',
+  'te',
+  'trailer',
+  'alt-svc',
+  'date',
+  'strict-transport-security',
+  'http2-settings',
 ]);
 
 /**
@@ -43,7 +52,11 @@ export class Archive {
   #bodies: ReadonlyMap<string, Uint8Array>;
   #exchanges: readonly Exchange[];
 
-  constructor(exchanges: readonly Exchange[], bodies: ReadonlyMap<string, Uint8Array>, overrides: readonly Override[]) {
+  constructor(
+    exchanges: readonly Exchange[],
+    bodies: ReadonlyMap<string, Uint8Array>,
+    overrides: readonly Override[],
+  ) {
     this.#bodies = bodies;
     this.#exchanges = exchanges;
     for (const exchange of exchanges) {
@@ -79,7 +92,9 @@ export class Archive {
     let best: Exchange | null = null;
     let most = -1;
     for (const candidate of candidates) {
-      const has = new Set([...new URL(candidate.url).searchParams].map(([name, value]) => `${name}=${value}`));
+      const has = new Set(
+        [...new URL(candidate.url).searchParams].map(([name, value]) => `${name}=${value}`),
+      );
       const common = wanted.filter((one) => has.has(one)).length;
       if (common > most) {
         most = common;
@@ -91,10 +106,17 @@ export class Archive {
 
   #answer(exchange: Exchange): ArchivedAnswer {
     const body = exchange.bodyHash === null ? null : (this.#bodies.get(exchange.bodyHash) ?? null);
-    const unusable = exchange.outcome.state === 'failed' || (exchange.outcome.state === 'answered' && body === null && exchange.status !== 204 && exchange.wireBytes > 0);
+    const unusable =
+      exchange.outcome.state === 'failed' ||
+      (exchange.outcome.state === 'answered' &&
+        body === null &&
+        exchange.status !== 204 &&
+        exchange.wireBytes > 0);
     return {
       status: exchange.status || 502,
-      headers: exchange.responseHeaders.filter(([name]) => !DROPPED.has(name.toLowerCase()) && !name.startsWith(':')),
+      headers: exchange.responseHeaders.filter(
+        ([name]) => !DROPPED.has(name.toLowerCase()) && !name.startsWith(':'),
+      ),
       body,
       serverMs: exchange.serverMs,
       encodeNear: encodingOf(exchange),
@@ -110,11 +132,16 @@ export class Archive {
       return {
         ...answer,
         body: override.body,
-        encodeNear: answer.encodeNear && { ...answer.encodeNear, wireBytes: answer.encodeNear.wireBytes * scale },
+        encodeNear: answer.encodeNear && {
+          ...answer.encodeNear,
+          wireBytes: answer.encodeNear.wireBytes * scale,
+        },
       };
     }
     const origin = new URL(override.url).origin;
-    const siblings = this.#exchanges.filter((one) => new URL(one.url).origin === origin && /^(script|stylesheet)$/.test(one.kind));
+    const siblings = this.#exchanges.filter(
+      (one) => new URL(one.url).origin === origin && /^(script|stylesheet)$/.test(one.kind),
+    );
     const times = siblings.map((one) => one.serverMs).sort((a, b) => a - b);
     const sample = siblings.find((one) => encodingOf(one));
     return {
@@ -125,7 +152,9 @@ export class Archive {
       ],
       body: override.body,
       serverMs: times[times.length >> 1] ?? 0,
-      encodeNear: sample ? { encoding: encodingOf(sample)!.encoding, wireBytes: override.body.length / 3 } : null,
+      encodeNear: sample
+        ? { encoding: encodingOf(sample)!.encoding, wireBytes: override.body.length / 3 }
+        : null,
       failed: false,
     };
   }
@@ -133,7 +162,10 @@ export class Archive {
 
 /** The encoding of an exchange's body on the wire, as far as it is reproduced. */
 function encodingOf(exchange: Exchange): ArchivedAnswer['encodeNear'] {
-  const value = exchange.responseHeaders.find(([name]) => name.toLowerCase() === 'content-encoding')?.[1].trim().toLowerCase();
+  const value = exchange.responseHeaders
+    .find(([name]) => name.toLowerCase() === 'content-encoding')?.[1]
+    .trim()
+    .toLowerCase();
   if (!value || value === 'identity' || exchange.bodyBytes === 0) return null;
   return { encoding: value === 'br' || value === 'zstd' ? 'br' : 'gzip', wireBytes: exchange.wireBytes };
 }

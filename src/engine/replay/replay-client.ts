@@ -1,13 +1,10 @@
-import { fork, type ChildProcess } from 'node:child_process';
-import { join } from 'node:path';
+import type { ChildProcess } from 'node:child_process';
 import type { ReplayNote } from '../../core/measure/run.ts';
 import { makeCertificate, type OwnCertificate } from '../chromium/certificates.ts';
 import { launchChromium, type LaunchedBrowser } from '../chromium/launch.ts';
 import { Trouble } from '../errors.ts';
+import { startEngineProcess } from '../processes.ts';
 import type { FromReplay, ReplayLoad, ToReplay } from './messages.ts';
-
-/** Where the engine's sources are, seen from the project's folder: also right inside the built application. */
-const PROCESS = join(process.cwd(), 'src', 'engine', 'replay', 'replay-process.ts');
 
 /** The replay process, spoken to one message at a time. */
 export class Replay {
@@ -21,22 +18,29 @@ export class Replay {
     this.#certificate = certificate;
     child.on('message', (answer: FromReplay) => {
       const next = this.#waiting.shift();
-      if (answer.type === 'failed') next?.reject(new Trouble('measuring', `Replay failed: ${answer.message}`));
+      if (answer.type === 'failed')
+        next?.reject(new Trouble('measuring', `Replay failed: ${answer.message}`));
       else next?.resolve(answer);
     });
     child.on('exit', () => {
-      for (const one of this.#waiting.splice(0)) one.reject(new Trouble('measuring', 'The replay process ended unexpectedly. Measure again.'));
+      for (const one of this.#waiting.splice(0))
+        one.reject(new Trouble('measuring', 'The replay process ended unexpectedly. Measure again.'));
     });
   }
 
   /** Starts a replay process on a capture. */
   static async start(load: Omit<ReplayLoad, 'certificate'>): Promise<Replay> {
-    const names = new Set([...load.exchanges.map((one) => one.url), load.documentUrl].map((url) => new URL(url).hostname));
+    const names = new Set(
+      [...load.exchanges.map((one) => one.url), load.documentUrl].map((url) => new URL(url).hostname),
+    );
     const certificate = await makeCertificate([...names]);
-    const child = fork(PROCESS, { execArgv: ['--import', 'tsx'], serialization: 'advanced', stdio: ['ignore', 'ignore', 'inherit', 'ipc'] });
+    const child = startEngineProcess('replay/replay-process.ts');
     const replay = new Replay(child, certificate);
     try {
-      const answer = await replay.#ask({ type: 'load', load: { ...load, certificate: { key: certificate.key, cert: certificate.cert } } });
+      const answer = await replay.#ask({
+        type: 'load',
+        load: { ...load, certificate: { key: certificate.key, cert: certificate.cert } },
+      });
       if (answer.type === 'ready') replay.#hosts = answer.hosts;
       return replay;
     } catch (error) {

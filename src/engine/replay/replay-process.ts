@@ -1,4 +1,9 @@
-import { createServer as createHttp, type IncomingMessage, type RequestListener, type ServerResponse } from 'node:http';
+import {
+  createServer as createHttp,
+  type IncomingMessage,
+  type RequestListener,
+  type ServerResponse,
+} from 'node:http';
 import { createSecureServer } from 'node:http2';
 import type { AddressInfo, Server } from 'node:net';
 import type { ReplayNote } from '../../core/measure/run.ts';
@@ -49,14 +54,24 @@ class ReplayServer {
       const { protocol, hostname, port } = new URL(origin);
       const secure = protocol === 'https:';
       const answer: RequestListener = (request, response) => this.#answer(origin, request, response);
-      const oldProtocol = this.#load.exchanges.some((one) => one.url.startsWith(`${origin}/`) && one.protocol === 'http/1.1');
+      const oldProtocol = this.#load.exchanges.some(
+        (one) => one.url.startsWith(`${origin}/`) && one.protocol === 'http/1.1',
+      );
       const server = secure
         ? createSecureServer(
-            { ...this.#load.certificate, allowHTTP1: true, ...(oldProtocol ? { ALPNProtocols: ['http/1.1'] } : {}) },
+            {
+              ...this.#load.certificate,
+              allowHTTP1: true,
+              ...(oldProtocol ? { ALPNProtocols: ['http/1.1'] } : {}),
+            },
             answer as never,
           )
         : createHttp(answer);
-      hosts.push({ host: hostname, port: Number(port || (secure ? 443 : 80)), listen: await listenOn(server) });
+      hosts.push({
+        host: hostname,
+        port: Number(port || (secure ? 443 : 80)),
+        listen: await listenOn(server),
+      });
       this.#servers.push(server);
     }
     return hosts;
@@ -71,23 +86,36 @@ class ReplayServer {
     if (!archive) throw new Error(`There is no arm “${arm}”.`);
     const origins = [...new Set(this.#load.exchanges.map((one) => new URL(one.url).origin))];
     const places: [string, string][] = [];
-    const servers = origins.map((origin) => createHttp((request, response) => {
-      const url = origin + (request.url ?? '/');
-      const match = archive.match(request.method ?? 'GET', url);
-      if (match.how === 'missing' || match.answer.failed) {
-        response.writeHead(404, { 'content-type': 'text/html; charset=utf-8' });
-        response.end('<!DOCTYPE html><meta charset="utf-8"><title>Not captured</title><p>This address is not in the capture. Only the captured page can be clicked through here.</p><p><a href="javascript:history.back()">Back</a></p>');
-        return;
-      }
-      const { answer } = match;
-      const type = answer.headers.find(([name]) => name.toLowerCase() === 'content-type')?.[1] ?? '';
-      const text = /html|css|javascript|json|xml/.test(type);
-      const body = answer.body && text ? Buffer.from(replaceOrigins(Buffer.from(answer.body).toString('latin1'), places), 'latin1') : answer.body;
-      const headers = answer.headers.filter(([name]) => !/^(content-security-policy|x-frame-options|set-cookie)/i.test(name));
-      response.writeHead(answer.status, headers.flatMap(([name, value]) => [name, replaceOrigins(value, places)]));
-      response.end(body ?? undefined);
-    }));
-    for (const [index, server] of servers.entries()) places.push([origins[index]!, `http://127.0.0.1:${await listenOn(server)}`]);
+    const servers = origins.map((origin) =>
+      createHttp((request, response) => {
+        const url = origin + (request.url ?? '/');
+        const match = archive.match(request.method ?? 'GET', url);
+        if (match.how === 'missing' || match.answer.failed) {
+          response.writeHead(404, { 'content-type': 'text/html; charset=utf-8' });
+          response.end(
+            '<!DOCTYPE html><meta charset="utf-8"><title>Not captured</title><p>This address is not in the capture. Only the captured page can be clicked through here.</p><p><a href="javascript:history.back()">Back</a></p>',
+          );
+          return;
+        }
+        const { answer } = match;
+        const type = answer.headers.find(([name]) => name.toLowerCase() === 'content-type')?.[1] ?? '';
+        const text = /html|css|javascript|json|xml/.test(type);
+        const body =
+          answer.body && text
+            ? Buffer.from(replaceOrigins(Buffer.from(answer.body).toString('latin1'), places), 'latin1')
+            : answer.body;
+        const headers = answer.headers.filter(
+          ([name]) => !/^(content-security-policy|x-frame-options|set-cookie)/i.test(name),
+        );
+        response.writeHead(
+          answer.status,
+          headers.flatMap(([name, value]) => [name, replaceOrigins(value, places)]),
+        );
+        response.end(body ?? undefined);
+      }),
+    );
+    for (const [index, server] of servers.entries())
+      places.push([origins[index]!, `http://127.0.0.1:${await listenOn(server)}`]);
     this.#servers.push(...servers);
     const { origin, pathname, search } = new URL(this.#load.documentUrl);
     return places.find(([from]) => from === origin)![1] + pathname + search;
@@ -121,7 +149,12 @@ class ReplayServer {
     for (const [name, value] of answer.headers) {
       const key = name.toLowerCase();
       const known = headers[key];
-      headers[key] = known === undefined ? value : key === 'set-cookie' ? [known, value].flat() : `${String(known)}, ${value}`;
+      headers[key] =
+        known === undefined
+          ? value
+          : key === 'set-cookie'
+            ? [known, value].flat()
+            : `${String(known)}, ${value}`;
     }
     headers['date'] = new Date().toUTCString();
     if (body) headers['content-length'] = String(body.length);
@@ -198,7 +231,11 @@ async function obey(message: ToReplay): Promise<FromReplay> {
 process.on('message', (message: ToReplay) => {
   obey(message).then(
     (answer) => process.send?.(answer),
-    (error: unknown) => process.send?.({ type: 'failed', message: error instanceof Error ? error.message : String(error) } satisfies FromReplay),
+    (error: unknown) =>
+      process.send?.({
+        type: 'failed',
+        message: error instanceof Error ? error.message : String(error),
+      } satisfies FromReplay),
   );
 });
 process.on('disconnect', () => process.exit(0));

@@ -92,12 +92,14 @@ export async function runTrial(request: TrialRequest): Promise<Trial> {
       const warmAsIs = await load('as is', null);
       say('Warming up: treated', 1, steps);
       const warmTreated = await load('treated', null);
-      const windowMs = Math.max(warmAsIs.observation.windowMs, warmTreated.observation.windowMs) + WINDOW_MARGIN_MS;
+      const windowMs =
+        Math.max(warmAsIs.observation.windowMs, warmTreated.observation.windowMs) + WINDOW_MARGIN_MS;
 
       const pairs: { asIs: TimedLoad; treated: TimedLoad }[] = [];
       for (const [index, first] of order.entries()) {
         stopIfCancelled(signal);
-        const arms = first === 'as-is-first' ? (['as is', 'treated'] as const) : (['treated', 'as is'] as const);
+        const arms =
+          first === 'as-is-first' ? (['as is', 'treated'] as const) : (['treated', 'as is'] as const);
         const pair: Partial<Record<'as is' | 'treated', TimedLoad>> = {};
         for (const [turn, arm] of arms.entries()) {
           say(`Pair ${index + 1} of ${request.pairs}: ${arm}`, 2 + index * 2 + turn, steps);
@@ -124,18 +126,34 @@ function conclude(
   const pairs = runs.map(({ asIs, treated }): Pair => {
     const final = asIs.frames.last;
     const points = treated.frames.completenessAgainst(final);
-    const index = treated.observation.neverRested || !points.length ? null : treated.frames.speedIndex(points, setting.windowMs);
-    return { asIs: asIs.observation.metrics, treated: { ...treated.observation.metrics, speedIndexMs: index } };
+    const index =
+      treated.observation.neverRested || !points.length
+        ? null
+        : treated.frames.speedIndex(points, setting.windowMs);
+    return {
+      asIs: asIs.observation.metrics,
+      treated: { ...treated.observation.metrics, speedIndexMs: index },
+    };
   });
-  const [pictureAsIs, pictureTreated] = [warm.warmAsIs.observation.finalPicture, warm.warmTreated.observation.finalPicture];
+  const [pictureAsIs, pictureTreated] = [
+    warm.warmAsIs.observation.finalPicture,
+    warm.warmTreated.observation.finalPicture,
+  ];
   const picture = pictureAsIs && pictureTreated ? comparePictures(pictureAsIs, pictureTreated) : null;
-  const loads = { asIs: [warm.warmAsIs, ...runs.map((run) => run.asIs)], treated: [warm.warmTreated, ...runs.map((run) => run.treated)] };
+  const loads = {
+    asIs: [warm.warmAsIs, ...runs.map((run) => run.asIs)],
+    treated: [warm.warmTreated, ...runs.map((run) => run.treated)],
+  };
   const checks: TrialChecks = {
     finalPictureDiffers: picture?.share ?? null,
     consoleErrors: { asIs: errorsOf(loads.asIs), treated: errorsOf(loads.treated) },
     unexplainedRequests: unexplained(loads.asIs, loads.treated),
   };
-  const arm = (name: TrialArm['name'], key: 'asIs' | 'treated', finalPicture: Uint8Array | null): TrialArm => {
+  const arm = (
+    name: TrialArm['name'],
+    key: 'asIs' | 'treated',
+    finalPicture: Uint8Array | null,
+  ): TrialArm => {
     const metrics = pairs.map((pair) => pair[key]);
     const middle = runs[medianRunIndex(metrics)];
     const load = middle?.[key];
@@ -143,7 +161,8 @@ function conclude(
       name,
       metrics,
       spreads: summarise(metrics),
-      frames: load && middle ? load.frames.asFrames(load.frames.completenessAgainst(middle.asIs.frames.last)) : [],
+      frames:
+        load && middle ? load.frames.asFrames(load.frames.completenessAgainst(middle.asIs.frames.last)) : [],
       finalPicture,
       consoleErrors: checks.consoleErrors[key],
     };
@@ -160,13 +179,23 @@ function conclude(
 }
 
 function errorsOf(loads: readonly TimedLoad[]): string[] {
-  return [...new Set(loads.flatMap(({ observation }) => observation.console.filter((one) => one.level === 'error').map((one) => one.text)))];
+  return [
+    ...new Set(
+      loads.flatMap(({ observation }) =>
+        observation.console.filter((one) => one.level === 'error').map((one) => one.text),
+      ),
+    ),
+  ];
 }
 
 /** Requests without an exact answer in one arm only. */
 function unexplained(asIs: readonly TimedLoad[], treated: readonly TimedLoad[]): string[] {
-  const notes = (loads: readonly TimedLoad[]) => new Set(loads.flatMap(({ observation }: { observation: RunObservation }) => observation.replayNotes.map((one) => one.url)));
+  const notes = (loads: readonly TimedLoad[]) =>
+    new Set(
+      loads.flatMap(({ observation }: { observation: RunObservation }) =>
+        observation.replayNotes.map((one) => one.url),
+      ),
+    );
   const [first, second] = [notes(asIs), notes(treated)];
   return [...new Set([...first, ...second])].filter((url) => first.has(url) !== second.has(url));
 }
-

@@ -15,7 +15,11 @@ export const POST = (request: Request) =>
     orElse(await findPage(database, pageId), 'There is no such page. It may have been deleted.');
     orElse(findConditions(conditionsId), `There are no conditions “${conditionsId}”.`);
     const same = (await listJobs(database)).find(
-      (job) => job.kind === kind && job.pageId === pageId && job.conditionsId === conditionsId && (job.state === 'waiting' || job.state === 'running'),
+      (job) =>
+        job.kind === kind &&
+        job.pageId === pageId &&
+        job.conditionsId === conditionsId &&
+        (job.state === 'waiting' || job.state === 'running'),
     );
     return same ?? findJob(database, await addJob(database, kind, pageId, conditionsId));
   });

@@ -4,4 +4,5 @@ import { answer, readId } from '../../answer';
 type Context = { params: Promise<{ id: string }> };
 
 /** Cancels a job. */
-export const DELETE = (_request: Request, { params }: Context) => answer(async (database) => askCancel(database, readId((await params).id)));
+export const DELETE = (_request: Request, { params }: Context) =>
+  answer(async (database) => askCancel(database, readId((await params).id)));

@@ -6,9 +6,17 @@ import { RENAME } from '../../schemas';
 type Context = { params: Promise<{ id: string }> };
 
 export const GET = (request: Request, { params }: Context) =>
-  answer(async (database) => orElse(await pageView(database, readId((await params).id), readConditions(request)), 'There is no such page. It may have been deleted.'));
+  answer(async (database) =>
+    orElse(
+      await pageView(database, readId((await params).id), readConditions(request)),
+      'There is no such page. It may have been deleted.',
+    ),
+  );
 
 export const PATCH = (request: Request, { params }: Context) =>
-  answer(async (database) => renamePage(database, readId((await params).id), (await readBody(request, RENAME)).name));
+  answer(async (database) =>
+    renamePage(database, readId((await params).id), (await readBody(request, RENAME)).name),
+  );
 
-export const DELETE = (_request: Request, { params }: Context) => answer(async (database) => deletePage(database, readId((await params).id)));
+export const DELETE = (_request: Request, { params }: Context) =>
+  answer(async (database) => deletePage(database, readId((await params).id)));

@@ -8,10 +8,17 @@ type Context = { params: Promise<{ id: string }> };
 /** Saves the user's own plan: from then on it wins over the recommended one. */
 export const PUT = (request: Request, { params }: Context) =>
   answer(async (database) => {
-    const page = orElse(await findPage(database, readId((await params).id)), 'There is no such page. It may have been deleted.');
+    const page = orElse(
+      await findPage(database, readId((await params).id)),
+      'There is no such page. It may have been deleted.',
+    );
     const { rules, ...plan } = await readBody(request, PLAN);
-    await savePlan(database, page.id, { ...plan, rules: rules.map(({ together, ...rule }) => ({ ...rule, ...(together ? { together } : {}) })) });
+    await savePlan(database, page.id, {
+      ...plan,
+      rules: rules.map(({ together, ...rule }) => ({ ...rule, ...(together ? { together } : {}) })),
+    });
   });
 
 /** Back to the recommended plan. */
-export const DELETE = (_request: Request, { params }: Context) => answer(async (database) => dropPlan(database, readId((await params).id)));
+export const DELETE = (_request: Request, { params }: Context) =>
+  answer(async (database) => dropPlan(database, readId((await params).id)));

@@ -9,8 +9,14 @@ export const GET = (_request: Request, { params }: Context) =>
   answer(async (database) => {
     const { kind, id } = await params;
     const image = kind === 'frame' ? await frameImage(database, readId(id)) : null;
-    const picture = image ? { image, mimeType: 'image/jpeg' } : orElse(await pictureImage(database, readId(id)), 'There is no such picture.');
+    const picture = image
+      ? { image, mimeType: 'image/jpeg' }
+      : orElse(await pictureImage(database, readId(id)), 'There is no such picture.');
     return new Response(new Uint8Array(picture.image), {
-      headers: { 'content-type': picture.mimeType, 'cache-control': 'private, max-age=31536000, immutable', 'x-content-type-options': 'nosniff' },
+      headers: {
+        'content-type': picture.mimeType,
+        'cache-control': 'private, max-age=31536000, immutable',
+        'x-content-type-options': 'nosniff',
+      },
     });
   });

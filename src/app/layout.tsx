@@ -1,0 +1,20 @@
+import '@fontsource-variable/instrument-sans';
+import '@fontsource-variable/spline-sans-mono';
+import type { Metadata } from 'next';
+import { Suspense, type ReactNode } from 'react';
+import { Providers } from '@/ui/Providers';
+import '@/ui/wistrel.css';
+
+export const metadata: Metadata = { title: 'Wistrel', description: 'Gets a web page on screen sooner.' };
+
+export default function Layout({ children }: { children: ReactNode }) {
+  return (
+    <html lang="en" suppressHydrationWarning>
+      <body>
+        <Providers>
+          <Suspense>{children}</Suspense>
+        </Providers>
+      </body>
+    </html>
+  );
+}

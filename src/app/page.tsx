@@ -1,0 +1,5 @@
+import { Board } from '@/ui/Board';
+
+export default function BoardPage() {
+  return <Board />;
+}

@@ -1,0 +1,62 @@
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { DEFAULT_CONDITIONS_ID, findConditions } from '../core/measure/conditions.ts';
+import { carryOut } from '../engine/jobs/orders.ts';
+import { smallerPicture } from '../engine/load/smaller-picture.ts';
+import { pageAssetsOf, recommendFor } from '../engine/treat-page.ts';
+import { demoCertificate, DEMO_PORTS } from './certificate.ts';
+import { writeSeed } from './seed-file.ts';
+import { SKERRAVANE } from './site/names.ts';
+import { startDemoSite } from './site/server.ts';
+
+/** npm run seed: carries the demo home page through every stage and keeps what came of it. */
+const certificate = await demoCertificate(join(process.cwd(), '.data', 'demo'));
+const site = await startDemoSite({ names: SKERRAVANE, certificate, ...DEMO_PORTS });
+const conditions = findConditions(DEFAULT_CONDITIONS_ID)!;
+const say = (step: string) => console.log(step);
+const url = site.url('/');
+try {
+  const measure = await carryOut(
+    {
+      kind: 'measure',
+      pageName: 'Home',
+      url,
+      conditions,
+      runs: 3,
+      accepted: [{ host: new URL(url).host, publicKeyHash: certificate.publicKeyHash }],
+    },
+    say,
+  );
+  const { capture, bodies, measurement } = measure;
+  const fold = await carryOut({ kind: 'fold', pageName: 'Home', capture, bodies }, say);
+  const { requests } = measurement.runs[measurement.medianRun]!;
+  const plan = recommendFor(capture, bodies, pageAssetsOf(capture, bodies, requests), fold.fold);
+  const trial = await carryOut(
+    {
+      kind: 'trial',
+      pageName: 'Home',
+      capture,
+      bodies,
+      requests,
+      plan,
+      fold: fold.fold,
+      conditions,
+      pairs: 6,
+    },
+    say,
+  );
+  console.log(trial.trial.result.sentence);
+  for (const viewport of fold.fold.viewports) {
+    viewport.allCss = await smallerPicture(viewport.allCss);
+    viewport.foldOnly = await smallerPicture(viewport.foldOnly);
+    viewport.difference = await smallerPicture(viewport.difference);
+  }
+  for (const arm of trial.trial.arms)
+    if (arm.finalPicture) arm.finalPicture = await smallerPicture(arm.finalPicture);
+  if (trial.trial.pictureDifference)
+    trial.trial.pictureDifference = await smallerPicture(trial.trial.pictureDifference);
+  mkdirSync(join(import.meta.dirname, 'seed'), { recursive: true });
+  writeSeed({ date: new Date().toISOString().slice(0, 10), url, measure, fold, plan, trial });
+} finally {
+  await site.close();
+}

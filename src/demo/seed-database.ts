@@ -1,0 +1,24 @@
+import { ensurePage, ensureSite, acceptCertificate, listSites, markSeeded } from '../store/sites.ts';
+import type { Database } from '../store/database.ts';
+import { keepFold, keepMeasurement, keepTrial } from '../usecases/keep.ts';
+import { readSeed } from './seed-file.ts';
+import { DEMO_PAGES } from './site/pages.ts';
+
+/** Puts the demo site, its pages and the seed's results into a database that does not have them yet. */
+export async function seedDatabase(database: Database, origin: string, publicKeyHash: string): Promise<void> {
+  await acceptCertificate(database, new URL(origin).host, publicKeyHash);
+  if ((await listSites(database)).some((site) => site.origin === origin)) return;
+  const site = await ensureSite(database, origin, 'Skerravane Ferries');
+  for (const { path, name } of DEMO_PAGES) await ensurePage(database, origin + path, name);
+  const seed = readSeed();
+  if (new URL(seed.url).origin !== origin) return;
+  const page = await ensurePage(database, seed.url, 'Home');
+  await keepMeasurement(database, page.id, seed.measure);
+  const [row] = await database.query<{ id: number }>(
+    'SELECT id FROM capture WHERE page_id = $1 ORDER BY id DESC LIMIT 1',
+    [page.id],
+  );
+  await keepFold(database, page.id, row!.id, seed.fold);
+  await keepTrial(database, page.id, row!.id, seed.plan, seed.trial);
+  await markSeeded(database, site.id, seed.date);
+}

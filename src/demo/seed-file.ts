@@ -1,0 +1,49 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { gunzipSync, gzipSync } from 'node:zlib';
+import type { Plan } from '../core/treat/plan.ts';
+import type { ResultOf } from '../engine/jobs/orders.ts';
+
+/** The demo data: the results of a real run of the tool on the demo home page, and when that was. */
+export interface Seed {
+  date: string;
+  url: string;
+  measure: ResultOf<'measure'>;
+  fold: ResultOf<'fold'>;
+  plan: Plan;
+  trial: ResultOf<'trial'>;
+}
+
+const FILE = join(import.meta.dirname, 'seed', 'home.json.gz');
+
+/** Bytes and maps are kept as tagged objects, so that the file is plain JSON. */
+export function writeSeed(seed: Seed): void {
+  const text = JSON.stringify(seed, (_key, value: unknown) => {
+    if (value instanceof Map) return { $map: [...value] };
+    if (isBufferJson(value)) return { $bytes: Buffer.from(value.data).toString('base64') };
+    if (value instanceof Uint8Array) return { $bytes: Buffer.from(value).toString('base64') };
+    return value;
+  });
+  writeFileSync(FILE, gzipSync(text, { level: 9 }));
+}
+
+export function readSeed(): Seed {
+  return JSON.parse(gunzipSync(readFileSync(FILE)).toString('utf8'), (_key, value: unknown) => {
+    if (typeof value !== 'object' || value === null) return value;
+    if ('$bytes' in value) return Buffer.from(String(value.$bytes), 'base64');
+    if ('$map' in value) return new Map(value.$map as [unknown, unknown][]);
+    return value;
+  }) as Seed;
+}
+
+/** A Buffer has turned itself into this before a replacer sees it. */
+function isBufferJson(value: unknown): value is { type: 'Buffer'; data: number[] } {
+  return (
+    typeof value === 'object' &&
+    value !== null &&
+    'type' in value &&
+    value.type === 'Buffer' &&
+    'data' in value &&
+    Array.isArray(value.data)
+  );
+}

@@ -1,0 +1,107 @@
+'use client';
+import Dialog from '@mui/material/Dialog';
+import { useQuery } from '@tanstack/react-query';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import type { BoardView } from '@/usecases/views';
+import { call, useConditionsId } from './api';
+import { useKey } from './keyboard';
+import { STAGES } from './stage-names';
+
+/** Finds pages and stages by name: Ctrl K anywhere. */
+export function FindBox() {
+  const [open, setOpen] = useState(false);
+  useKey('k', () => setOpen(true), { ctrl: true });
+  return (
+    <>
+      <button type="button" className="box" onClick={() => setOpen(true)}>
+        Find <span className="key">Ctrl K</span>
+      </button>
+      <Dialog
+        open={open}
+        onClose={() => setOpen(false)}
+        fullWidth
+        maxWidth="sm"
+        aria-label="Find a page or stage"
+      >
+        {open ? <Finder onDone={() => setOpen(false)} /> : null}
+      </Dialog>
+    </>
+  );
+}
+
+function Finder({ onDone }: { onDone: () => void }) {
+  const [text, setText] = useState('');
+  const [at, setAt] = useState(0);
+  const router = useRouter();
+  const conditionsId = useConditionsId();
+  const { data } = useQuery({
+    queryKey: ['board', conditionsId],
+    queryFn: () => call<BoardView>(`/api/board?conditions=${conditionsId}`),
+  });
+  const places = [
+    { label: 'Page board', href: '/' },
+    ...(data?.sites ?? []).flatMap((site) =>
+      site.pages.flatMap((page) =>
+        STAGES.map((stage) => ({
+          label: `${site.name} / ${page.name} / ${stage.name}`,
+          href: `/pages/${page.id}/${stage.key}`,
+        })),
+      ),
+    ),
+  ];
+  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const found = places
+    .filter((place) => words.every((word) => place.label.toLowerCase().includes(word)))
+    .slice(0, 12);
+  const go = (href: string) => {
+    onDone();
+    router.push(`${href}?conditions=${conditionsId}`);
+  };
+  return (
+    <div style={{ padding: 14 }}>
+      <input
+        autoFocus
+        aria-label="Find"
+        placeholder="A page, a stage…"
+        value={text}
+        onChange={(event) => {
+          setText(event.target.value);
+          setAt(0);
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'ArrowDown') setAt((now) => Math.min(now + 1, found.length - 1));
+          if (event.key === 'ArrowUp') setAt((now) => Math.max(now - 1, 0));
+          if (event.key === 'Enter' && found[at]) go(found[at].href);
+        }}
+        style={{
+          width: '100%',
+          font: 'inherit',
+          padding: '7px 10px',
+          border: '1px solid var(--line)',
+          borderRadius: 6,
+          background: 'var(--paper)',
+          color: 'var(--ink)',
+        }}
+      />
+      <ul role="listbox" aria-label="Found" style={{ listStyle: 'none', margin: '8px 0 0', padding: 0 }}>
+        {found.map((place, index) => (
+          <li
+            key={place.href}
+            role="option"
+            aria-selected={index === at}
+            onClick={() => go(place.href)}
+            style={{
+              padding: '5px 10px',
+              cursor: 'pointer',
+              background: index === at ? 'var(--selected)' : undefined,
+            }}
+          >
+            {place.label}
+          </li>
+        ))}
+        {found.length === 0 ? <li className="muted">Nothing of that name.</li> : null}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,68 @@
+'use client';
+import Button from '@mui/material/Button';
+import { useMutation } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { Job } from '@/store/jobs';
+import { call, useJobs, useStartJob } from './api';
+
+const WHAT = { measure: 'Measuring', fold: 'Making fold CSS', trial: 'The trial' } as const;
+
+/** What became of this page's last work, when it did not end well: why, and what to do next. */
+export function JobNotice({ pageId }: { pageId: number }) {
+  const jobs = useJobs();
+  const [seen, setSeen] = useState<number[]>([]);
+  const last = new Map<string, Job>();
+  for (const job of jobs) if (job.pageId === pageId) last.set(job.kind, job);
+  const ended = [...last.values()].filter(
+    (job) =>
+      (job.state === 'failed' || job.state === 'interrupted' || job.state === 'cancelled') &&
+      !seen.includes(job.id),
+  );
+  if (ended.length === 0) return null;
+  return (
+    <div style={{ padding: '6px 18px 0' }}>
+      {ended.map((job) => (
+        <div className="note row" role="alert" key={job.id}>
+          <span style={{ flex: 1 }}>
+            <b>
+              {WHAT[job.kind]} {job.state === 'failed' ? 'failed' : job.state}.
+            </b>{' '}
+            {job.message}
+          </span>
+          {job.certificate ? <Accept job={job} /> : <Again job={job} />}
+          <Button variant="outlined" onClick={() => setSeen((now) => [...now, job.id])}>
+            Put away
+          </Button>
+        </div>
+      ))}
+    </div>
+  );
+}
+
+function Again({ job }: { job: Job }) {
+  const start = useStartJob();
+  return (
+    <Button variant="outlined" onClick={() => start.mutate(job)}>
+      Try again
+    </Button>
+  );
+}
+
+/** The choice offered for a certificate of a server's own making, remembered for its host. */
+function Accept({ job }: { job: Job }) {
+  const start = useStartJob();
+  const { certificate } = job;
+  const accept = useMutation({
+    mutationFn: () =>
+      call('/api/certificates', {
+        method: 'POST',
+        body: { host: certificate!.host, publicKeyHash: certificate!.publicKeyHash },
+      }),
+    onSuccess: () => start.mutate(job),
+  });
+  return (
+    <Button variant="contained" onClick={() => accept.mutate()}>
+      Accept it for {certificate!.host} and measure
+    </Button>
+  );
+}

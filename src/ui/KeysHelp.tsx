@@ -1,0 +1,39 @@
+'use client';
+import Dialog from '@mui/material/Dialog';
+import { useState } from 'react';
+import { useKey } from './keyboard';
+
+const KEYS: readonly [string, string][] = [
+  ['Ctrl K', 'find a page or stage'],
+  ['1 … 6', 'go to a stage of the page'],
+  ['M', 'measure'],
+  ['J  K', 'next and previous row'],
+  ['Enter', 'open the selected page'],
+  ['← →', 'step through the frames'],
+  ['?', 'these keys'],
+];
+
+/** The keys, on “?”. */
+export function KeysHelp() {
+  const [open, setOpen] = useState(false);
+  useKey('?', () => setOpen(true));
+  return (
+    <Dialog open={open} onClose={() => setOpen(false)} aria-label="Keys">
+      <div style={{ padding: 18, minWidth: 320 }}>
+        <h2 style={{ margin: '0 0 8px', fontSize: 15 }}>Keys</h2>
+        <table className="plain">
+          <tbody>
+            {KEYS.map(([key, what]) => (
+              <tr key={key}>
+                <td>
+                  <span className="key">{key}</span>
+                </td>
+                <td>{what}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,20 @@
+'use client';
+import { AppRouterCacheProvider } from '@mui/material-nextjs/v16-appRouter';
+import { ThemeProvider } from '@mui/material/styles';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { useState, type ReactNode } from 'react';
+import { theme } from './theme';
+
+/** What every screen stands on: the theme and the cache of answers. */
+export function Providers({ children }: { children: ReactNode }) {
+  const [client] = useState(
+    () => new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } }),
+  );
+  return (
+    <AppRouterCacheProvider>
+      <ThemeProvider theme={theme}>
+        <QueryClientProvider client={client}>{children}</QueryClientProvider>
+      </ThemeProvider>
+    </AppRouterCacheProvider>
+  );
+}

@@ -1,0 +1,450 @@
+'use client';
+import Button from '@mui/material/Button';
+import { useMutation } from '@tanstack/react-query';
+import { median, METRICS, type MetricKey, type Metrics } from '@/core/measure/metrics';
+import { count, ms } from '@/core/path/words';
+import type { ProveView } from '@/usecases/views';
+import { call, useStage } from '../api';
+import { figure, signed, when } from '../figures';
+import { axisTicks, seconds, shownFrames } from '../parts/shown-frames';
+import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
+
+/** Prove: as is and treated, in pairs, on the same bytes. */
+export function ProveStage(props: StageProps) {
+  const query = useStage<ProveView>(props.pageId, 'prove', props.conditionsId);
+  return (
+    <StageFrame
+      query={query}
+      empty={
+        <>
+          <h1>Nothing is proved yet.</h1>
+          <p>
+            A trial loads the page six times as it is and six times as treated, in pairs whose order is drawn
+            at random, from the same stored bytes. It takes two to three minutes.
+          </p>
+          <div className="row">
+            <JobButton kind="trial" label="Run the trial" {...props} />
+            <OpenByHand {...props} />
+          </div>
+        </>
+      }
+    >
+      {(data) => <Proved data={data} {...props} />}
+    </StageFrame>
+  );
+}
+
+function Proved({ data, ...props }: StageProps & { data: ProveView }) {
+  const [asIs, treated] = data.arms;
+  if (!asIs || !treated) return null;
+  const { result, checks } = data;
+  const added = checks.consoleErrors.treated.filter((text) => !checks.consoleErrors.asIs.includes(text));
+  const picture = checks.finalPictureDiffers;
+  return (
+    <main className="screen">
+      <h1 className="sentence">{result.sentence}</h1>
+      {data.stale ? (
+        <p className="note">Out of date: the plan or the page has changed since this trial.</p>
+      ) : null}
+      <div
+        style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 400px', gap: 14, alignItems: 'start' }}
+      >
+        <Mirror data={data} />
+        <div style={{ display: 'grid', gap: 12 }}>
+          <div className="sheet">
+            <table className="plain">
+              <thead>
+                <tr>
+                  <th>Median of {result.firstPaint.pairs} pairs</th>
+                  <th className="number as-is">As is</th>
+                  <th className="number treated">Treated</th>
+                  <th className="number">Difference</th>
+                </tr>
+              </thead>
+              <tbody>
+                {METRICS.map((info) => {
+                  const a = asIs.spreads[info.key];
+                  const b = treated.spreads[info.key];
+                  return (
+                    <tr
+                      key={info.key}
+                      title={`as is ${figure(info, a.min)}–${figure(info, a.max)}, treated ${figure(info, b.min)}–${figure(info, b.max)}`}
+                    >
+                      <td>{info.label}</td>
+                      <td className="number">{figure(info, a.median)}</td>
+                      <td className="number">{figure(info, b.median)}</td>
+                      <td className="number">
+                        <b>
+                          {a.median === null || b.median === null
+                            ? '–'
+                            : signed(info, pairedMedian(asIs.metrics, treated.metrics, info.key))}
+                        </b>
+                      </td>
+                    </tr>
+                  );
+                })}
+              </tbody>
+            </table>
+          </div>
+          <div className="sheet">
+            <table className="plain">
+              <thead>
+                <tr>
+                  <th>95 % interval of the differences</th>
+                  <th className="number">From</th>
+                  <th className="number">To</th>
+                  <th>Verdict</th>
+                </tr>
+              </thead>
+              <tbody>
+                <Interval
+                  name="First paint"
+                  difference={result.firstPaint}
+                  withheld={result.withheld.firstPaint}
+                />
+                <Interval
+                  name="Speed Index"
+                  difference={result.speedIndex}
+                  withheld={result.withheld.speedIndex}
+                />
+              </tbody>
+            </table>
+          </div>
+          <div className="sheet">
+            <table className="plain">
+              <thead>
+                <tr>
+                  <th>Did anything break?</th>
+                  <th className="number">3 checks</th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr>
+                  <td>Final picture</td>
+                  <td className="number">
+                    {picture === null
+                      ? 'could not be compared'
+                      : picture === 0
+                        ? 'same'
+                        : `${(picture * 100).toFixed(2)} % differ`}
+                  </td>
+                </tr>
+                <tr>
+                  <td>
+                    Console errors
+                    {added.map((text) => (
+                      <div key={text}>
+                        <code>only treated: {text}</code>
+                      </div>
+                    ))}
+                    {checks.consoleErrors.asIs.map((text) => (
+                      <div key={text} className="muted">
+                        <code>as is: {text}</code>
+                      </div>
+                    ))}
+                  </td>
+                  <td className="number">
+                    {added.length
+                      ? `${added.length} new`
+                      : checks.consoleErrors.treated.length
+                        ? `same ${checks.consoleErrors.treated.length}`
+                        : 'none'}
+                  </td>
+                </tr>
+                <tr>
+                  <td>
+                    Requests without an exact answer
+                    {checks.unexplainedRequests.map((url) => (
+                      <div key={url}>
+                        <code>{url}</code>
+                      </div>
+                    ))}
+                  </td>
+                  <td className="number">{checks.unexplainedRequests.length || 'none'}</td>
+                </tr>
+              </tbody>
+            </table>
+          </div>
+        </div>
+      </div>
+      <div className="row">
+        <JobButton kind="trial" label="Run the trial again" {...props} />
+        <OpenByHand {...props} />
+      </div>
+      <p className="muted">
+        {asIs.metrics.length * 2} runs on {when(data.takenAt)}, each watched for {ms(data.windowMs)}, after
+        one discarded run of each arm; order drawn from seed {data.seed}. Final pictures are taken after a key
+        press, when the page rests.
+        {data.runsApart
+          ? ' Scripts delayed until interaction do not run inside the window unless ten seconds pass after load: their blocking time is then not in these figures.'
+          : ''}
+      </p>
+      <h2 style={{ fontSize: 15 }}>Each pair</h2>
+      <PairTable data={data} />
+      <h2 style={{ fontSize: 15 }}>Final pictures</h2>
+      <div className="pictures">
+        {(['as is final', 'treated final', 'difference'] as const).map((name) => {
+          const found = data.pictures.find((one) => one.name === name);
+          const caption =
+            name === 'as is final'
+              ? 'As is'
+              : name === 'treated final'
+                ? 'Treated'
+                : 'Difference: differing pixels in ink';
+          return (
+            <figure key={name}>
+              <figcaption>{caption}</figcaption>
+              {/* eslint-disable-next-line @next/next/no-img-element */}
+              {found ? (
+                <img src={`/api/pictures/picture/${found.id}`} alt={caption} />
+              ) : (
+                <p className="muted">No picture was kept.</p>
+              )}
+            </figure>
+          );
+        })}
+      </div>
+    </main>
+  );
+}
+
+/** The median of the pairs' own differences: what the verdict is about, not the difference of the medians. */
+function pairedMedian(asIs: readonly Metrics[], treated: readonly Metrics[], key: MetricKey): number | null {
+  return median(
+    asIs.flatMap((run, index) => {
+      const a = run[key];
+      const b = treated[index]?.[key];
+      return a === null || b === null || b === undefined ? [] : [b - a];
+    }),
+  );
+}
+
+function Interval({
+  name,
+  difference,
+  withheld,
+}: {
+  name: string;
+  difference: ProveView['result']['firstPaint'];
+  withheld: string | null;
+}) {
+  return (
+    <tr>
+      <td>{name}</td>
+      <td className="number">{difference.low === null ? '–' : signed({ unit: 'ms' }, difference.low)}</td>
+      <td className="number">{difference.high === null ? '–' : signed({ unit: 'ms' }, difference.high)}</td>
+      <td>{withheld ? `withheld: ${withheld}` : difference.verdict}</td>
+    </tr>
+  );
+}
+
+const HEIGHT = 92;
+
+/** One axis for both arms: as is above it, treated mirrored below; frames where the picture changes. */
+function Mirror({ data }: { data: ProveView }) {
+  const frames = (arm: string) =>
+    data.pictures
+      .filter((one) => one.name === `${arm} frame` && one.atMs !== null)
+      .map((one) => ({ id: one.id, atMs: one.atMs!, completeness: one.completeness ?? 0 }));
+  const arms = [
+    {
+      name: 'as is',
+      word: 'As is',
+      colour: 'var(--ochre)',
+      soft: 'var(--ochre-soft)',
+      frames: frames('as is'),
+      paint: data.arms[0]!.spreads.firstPaintMs.median,
+    },
+    {
+      name: 'treated',
+      word: 'Treated',
+      colour: 'var(--teal)',
+      soft: 'var(--teal-soft)',
+      frames: frames('treated'),
+      paint: data.arms[1]!.spreads.firstPaintMs.median,
+    },
+  ];
+  const end = Math.max(1_000, ...arms.flatMap((arm) => arm.frames.map((frame) => frame.atMs))) * 1.12;
+  const x = (time: number) => (1000 * time) / end;
+  const steps = (list: (typeof arms)[number]['frames'], up: boolean) => {
+    const y = (share: number) => (up ? HEIGHT - share * HEIGHT : share * HEIGHT);
+    let path = `M0 ${y(0)}`;
+    let last = 0;
+    for (const frame of list) {
+      path += ` L${x(frame.atMs)} ${y(last)} L${x(frame.atMs)} ${y(frame.completeness)}`;
+      last = frame.completeness;
+    }
+    return `${path} L1000 ${y(last)}`;
+  };
+  const strip = (arm: (typeof arms)[number], up: boolean) => (
+    <div style={{ position: 'relative', height: 118 }} aria-label={`${arm.word}: frames`}>
+      {shownFrames(arm.frames, end / 13).map((frame) => (
+        <span
+          key={frame.id}
+          style={{
+            position: 'absolute',
+            left: `${(100 * frame.atMs) / end}%`,
+            [up ? 'bottom' : 'top']: 6,
+            borderLeft: '2px solid var(--ink)',
+          }}
+        >
+          {/* eslint-disable-next-line @next/next/no-img-element */}
+          <img
+            src={`/api/pictures/picture/${frame.id}`}
+            alt={`${arm.word} at ${ms(frame.atMs)}`}
+            style={{
+              height: 92,
+              display: 'block',
+              border: '1px solid var(--line)',
+              borderLeft: 0,
+              background: '#fff',
+            }}
+          />
+        </span>
+      ))}
+    </div>
+  );
+  const curve = (arm: (typeof arms)[number], up: boolean) => (
+    <div style={{ position: 'relative', height: HEIGHT }}>
+      <svg
+        viewBox={`0 0 1000 ${HEIGHT}`}
+        preserveAspectRatio="none"
+        width="100%"
+        height={HEIGHT}
+        style={{ display: 'block' }}
+        role="img"
+        aria-label={`${arm.word}: the fold as it fills`}
+      >
+        <path
+          d={`${steps(arm.frames, up)} L1000 ${up ? HEIGHT : 0} L0 ${up ? HEIGHT : 0} Z`}
+          fill={arm.soft}
+        />
+        <path
+          d={steps(arm.frames, up)}
+          fill="none"
+          stroke={arm.colour}
+          strokeWidth="2.5"
+          vectorEffect="non-scaling-stroke"
+        />
+      </svg>
+      {arm.paint !== null ? (
+        <span
+          style={{
+            position: 'absolute',
+            [up ? 'top' : 'bottom']: HEIGHT / 2 - 8,
+            left: `${(100 * arm.paint) / end}%`,
+            transform: 'translateX(calc(-100% - 8px))',
+            color: arm.colour,
+            fontWeight: 650,
+            fontSize: 12.5,
+            whiteSpace: 'nowrap',
+          }}
+        >
+          first paint {count(arm.paint)}
+        </span>
+      ) : null}
+      <span
+        style={{
+          position: 'absolute',
+          left: 8,
+          [up ? 'top' : 'bottom']: 6,
+          color: arm.colour,
+          fontWeight: 650,
+        }}
+      >
+        {arm.word}
+      </span>
+    </div>
+  );
+  return (
+    <section className="sheet" style={{ padding: '4px 0' }} aria-label="Both arms on one time axis">
+      {strip(arms[0]!, true)}
+      {curve(arms[0]!, true)}
+      <div className="ticks" style={{ borderTop: '3px solid var(--ink)' }}>
+        {axisTicks(end).map((tick) => (
+          <span
+            key={tick}
+            style={{ left: `${(100 * tick) / end}%`, transform: tick === 0 ? 'none' : undefined }}
+          >
+            {seconds(tick)} s
+          </span>
+        ))}
+      </div>
+      {curve(arms[1]!, false)}
+      {strip(arms[1]!, false)}
+    </section>
+  );
+}
+
+function PairTable({ data }: { data: ProveView }) {
+  const [asIs, treated] = data.arms;
+  return (
+    <div className="sheet">
+      <table className="plain">
+        <thead>
+          <tr>
+            <th>Pair</th>
+            <th>First</th>
+            <th className="number">First paint as is</th>
+            <th className="number">treated</th>
+            <th className="number">Difference</th>
+            <th className="number">Speed Index as is</th>
+            <th className="number">treated</th>
+            <th className="number">Difference</th>
+          </tr>
+        </thead>
+        <tbody>
+          {asIs!.metrics.map((run, index) => {
+            const other = treated!.metrics[index]!;
+            const cells = (key: 'firstPaintMs' | 'speedIndexMs') => {
+              const [a, b] = [run[key], other[key]];
+              return (
+                <>
+                  <td className="number">{figure({ unit: 'ms' }, a)}</td>
+                  <td className="number">{figure({ unit: 'ms' }, b)}</td>
+                  <td className="number">{a === null || b === null ? '–' : signed({ unit: 'ms' }, b - a)}</td>
+                </>
+              );
+            };
+            return (
+              <tr key={index}>
+                <td>{index + 1}</td>
+                <td>{data.order[index] === 'as-is-first' ? 'as is' : 'treated'}</td>
+                {cells('firstPaintMs')}
+                {cells('speedIndexMs')}
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** Opens an arm on an origin of its own, to click through. */
+function OpenByHand({ pageId, conditionsId }: StageProps) {
+  const open = useMutation({
+    mutationFn: async (arm: 'as is' | 'treated') => {
+      const { url } = await call<{ url: string }>(`/api/pages/${pageId}/open?conditions=${conditionsId}`, {
+        method: 'POST',
+        body: { arm },
+      });
+      return { arm, url };
+    },
+  });
+  return (
+    <>
+      {(['treated', 'as is'] as const).map((arm) => (
+        <Button key={arm} variant="outlined" disabled={open.isPending} onClick={() => open.mutate(arm)}>
+          Serve {arm === 'treated' ? 'the treated page' : 'the page as is'}
+        </Button>
+      ))}
+      {open.data ? (
+        <a href={open.data.url} target="_blank" rel="noreferrer">
+          Open it {open.data.arm}: {open.data.url}
+        </a>
+      ) : null}
+      {open.error ? <span role="alert">{open.error.message}</span> : null}
+    </>
+  );
+}

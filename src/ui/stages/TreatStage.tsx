@@ -1,0 +1,255 @@
+'use client';
+import Button from '@mui/material/Button';
+import Switch from '@mui/material/Switch';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { bytes, ms } from '@/core/path/words';
+import { hostOf } from '@/core/path/party';
+import { TREATMENT_WORDS, type Plan, type RuleKind, type Treatment } from '@/core/treat/plan';
+import type { TreatRow, TreatView } from '@/usecases/views';
+import { call, useStage } from '../api';
+import { KIND_MARK } from '../figures';
+import { useKey } from '../keyboard';
+import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
+
+const CHOICES: Record<Exclude<RuleKind, 'script'>, Treatment[]> = {
+  stylesheet: ['as-authored', 'fold-css-late', 'late', 'left-out'],
+  font: ['as-authored', 'swap', 'preload', 'swap-preload'],
+  host: ['as-authored', 'preconnect', 'dns-prefetch'],
+};
+const AUTHORED: Record<RuleKind, string> = {
+  stylesheet: 'blocking',
+  script: 'as authored',
+  font: 'found in CSS',
+  host: 'found late',
+};
+
+/** Treat: what is done to each asset, with its reason, its risk and its switch. */
+export function TreatStage(props: StageProps) {
+  const query = useStage<TreatView>(props.pageId, 'treat', props.conditionsId);
+  return (
+    <StageFrame
+      query={query}
+      empty={
+        <>
+          <h1>There is nothing to treat yet.</h1>
+          <p>Measure the page first: the plan is made from its capture.</p>
+          <JobButton kind="measure" label="Measure" {...props} />
+        </>
+      }
+    >
+      {(data) => <Treated data={data} {...props} />}
+    </StageFrame>
+  );
+}
+
+function Treated({ data, ...props }: StageProps & { data: TreatView }) {
+  const client = useQueryClient();
+  const [selected, setSelected] = useState(data.rows[0]?.rule.id ?? '');
+  const refresh = () => client.invalidateQueries({ queryKey: ['page', props.pageId] });
+  const save = useMutation({
+    mutationFn: (plan: Plan) => call(`/api/pages/${props.pageId}/plan`, { method: 'PUT', body: plan }),
+    onSettled: refresh,
+  });
+  const reset = useMutation({
+    mutationFn: () => call(`/api/pages/${props.pageId}/plan`, { method: 'DELETE' }),
+    onSettled: refresh,
+  });
+  const change = (id: string, values: { on?: boolean; treatment?: Treatment }) =>
+    save.mutate({
+      ...data.plan,
+      rules: data.plan.rules.map((rule) => (rule.id === id ? { ...rule, ...values } : rule)),
+    });
+  const step = (by: number) => {
+    const index = data.rows.findIndex((row) => row.rule.id === selected);
+    const next = data.rows[Math.min(data.rows.length - 1, Math.max(0, index + by))];
+    if (next) setSelected(next.rule.id);
+  };
+  useKey('j', () => step(1));
+  useKey('k', () => step(-1));
+  const active = data.rows.filter((row) => row.rule.on && row.rule.treatment !== 'as-authored').length;
+  const chosen = data.rows.find((row) => row.rule.id === selected);
+  return (
+    <div className="with-side">
+      <main className="screen">
+        <h1 className="sentence">
+          {active} of {data.rows.length} rules act
+          {data.firstPaintMs === null ? (
+            ''
+          ) : (
+            <>
+              {' '}
+              on a first paint of <span className="mark as-is">{ms(data.firstPaintMs)}</span>
+            </>
+          )}
+          . What they gain, a trial says.
+        </h1>
+        {data.foldState === 'none' ? (
+          <div className="note row">
+            <span style={{ flex: 1 }}>
+              No fold CSS was made yet: stylesheets stay as authored until it is.
+            </span>
+            <JobButton kind="fold" label="Generate fold CSS" {...props} />
+          </div>
+        ) : null}
+        {data.foldState === 'not proved' ? (
+          <p className="note">
+            The fold CSS is not proved: sheets stay as authored unless you decide otherwise.
+          </p>
+        ) : null}
+        <div className="row">
+          <JobButton kind="trial" label="Prove it" {...props} />
+          <Button variant="outlined" disabled={!data.own || reset.isPending} onClick={() => reset.mutate()}>
+            Back to the recommended plan
+          </Button>
+          <span className="muted">
+            {data.own
+              ? 'Your own plan: it stays when the page is measured again.'
+              : 'The recommended plan: a starting point.'}
+          </span>
+          {save.error ? <span role="alert">{save.error.message}</span> : null}
+        </div>
+        <div className="sheet">
+          <table className="plain">
+            <thead>
+              <tr>
+                <th>On</th>
+                <th>Asset</th>
+                <th className="number">Wire</th>
+                <th>Does</th>
+                <th>As authored → treatment</th>
+                <th>Risk</th>
+              </tr>
+            </thead>
+            <tbody>
+              {data.rows.map((row) => (
+                <tr
+                  key={row.rule.id}
+                  className="pick"
+                  aria-selected={row.rule.id === selected}
+                  onClick={() => setSelected(row.rule.id)}
+                >
+                  <td>
+                    <Switch
+                      checked={row.rule.on && row.rule.treatment !== 'as-authored'}
+                      disabled={row.rule.treatment === 'as-authored'}
+                      onChange={(event) => change(row.rule.id, { on: event.target.checked })}
+                      slotProps={{
+                        input: { 'aria-label': `${nameOf(row)}: ${TREATMENT_WORDS[row.rule.treatment]}` },
+                      }}
+                    />
+                  </td>
+                  <td>
+                    <button
+                      type="button"
+                      onClick={() => setSelected(row.rule.id)}
+                      style={{ all: 'unset', cursor: 'pointer' }}
+                    >
+                      <span className="kind">
+                        {row.rule.kind === 'script'
+                          ? 'JS'
+                          : row.rule.kind === 'stylesheet'
+                            ? 'CSS'
+                            : KIND_MARK[row.rule.kind]}
+                      </span>
+                      <b style={{ fontWeight: 600 }}>{nameOf(row)}</b>{' '}
+                      <span className="muted">{hostOf(row.label).split('.')[0]}</span>
+                    </button>
+                    {row.notApplied ? <div>Not applied. {row.notApplied}</div> : null}
+                  </td>
+                  <td className="number">{row.wireBytes === null ? '–' : bytes(row.wireBytes)}</td>
+                  <td>
+                    {row.hold ? (
+                      <>
+                        <i className={`hold-mark ${row.hold}`} />
+                        {row.hold}
+                      </>
+                    ) : (
+                      <span className="muted">–</span>
+                    )}
+                  </td>
+                  <td>
+                    <span className="muted">{AUTHORED[row.rule.kind]} → </span>
+                    <b>{row.rule.on ? TREATMENT_WORDS[row.rule.treatment] : 'as authored'}</b>
+                    {row.rule.on || row.rule.treatment === 'as-authored' ? (
+                      ''
+                    ) : (
+                      <span className="muted"> (off: {TREATMENT_WORDS[row.rule.treatment]})</span>
+                    )}
+                  </td>
+                  <td>{row.rule.risk}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      </main>
+      <aside className="side" aria-label="Evidence">
+        {chosen ? (
+          <Detail row={chosen} onChange={(treatment) => change(chosen.rule.id, { on: true, treatment })} />
+        ) : null}
+      </aside>
+    </div>
+  );
+}
+
+function nameOf(row: TreatRow): string {
+  if (!/^https?:/.test(row.label)) return row.label;
+  const url = new URL(row.label);
+  return row.rule.kind === 'host' ? url.host : (url.pathname.split('/').filter(Boolean).at(-1) ?? url.host);
+}
+
+function Detail({ row, onChange }: { row: TreatRow; onChange: (treatment: Treatment) => void }) {
+  const { rule } = row;
+  const offers =
+    rule.kind === 'script'
+      ? row.offers
+      : CHOICES[rule.kind].map((treatment) => ({ treatment, refused: null, note: null }));
+  return (
+    <>
+      <h2>{nameOf(row)}</h2>
+      <p style={{ margin: '0 0 8px' }}>{rule.reason}</p>
+      {row.evidence ? (
+        <p className="muted" style={{ margin: '0 0 8px' }}>
+          {row.evidence}
+        </p>
+      ) : null}
+      <h2>What it may be</h2>
+      <div role="radiogroup" aria-label="Treatment">
+        {offers.map((offer) => (
+          <label key={offer.treatment} className={`choice ${offer.refused ? 'refused' : ''}`}>
+            <input
+              type="radio"
+              name={`treatment-${rule.id}`}
+              checked={rule.treatment === offer.treatment}
+              disabled={offer.refused !== null}
+              onChange={() => onChange(offer.treatment)}
+            />
+            <span>
+              <b>{TREATMENT_WORDS[offer.treatment]}</b>{' '}
+              {offer.refused ? <>refused: {offer.refused}</> : offer.note}
+            </span>
+          </label>
+        ))}
+      </div>
+      {rule.together?.length ? (
+        <>
+          <h2>Goes with it</h2>
+          {rule.together.map((match, index) => (
+            <p className="snippet" key={index}>
+              {'inline' in match ? `${match.inline}…` : 'url' in match ? match.url : match.host}
+            </p>
+          ))}
+        </>
+      ) : null}
+      {row.changes.length ? <h2>In the page</h2> : null}
+      {row.changes.map((change, index) => (
+        <div className="change" key={index}>
+          <span className="muted">{change.where}</span>
+          {change.before ? <pre className="before">− {change.before.slice(0, 400)}</pre> : null}
+          <pre className="after">+ {change.after.slice(0, 700) || '(left out)'}</pre>
+        </div>
+      ))}
+    </>
+  );
+}
