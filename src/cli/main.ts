@@ -13,7 +13,7 @@ import { openDatabase, type Database } from '../store/database.ts';
 import { ensurePage } from '../store/sites.ts';
 import { keepFold, keepMeasurement, keepTrial } from '../usecases/keep.ts';
 import { foldJson, mapJson, trialJson } from './json.ts';
-import { readOptions, USAGE, UsageError, type Options } from './options.ts';
+import { readOptions, USAGE, type Options } from './options.ts';
 
 const EXIT = { done: 0, checkFailed: 1, badInput: 2, notMeasured: 3 } as const;
 

@@ -44,7 +44,7 @@ export const theme = createTheme({
     MuiButton: {
       defaultProps: { disableElevation: true, disableRipple: true, size: 'small' },
       styleOverrides: {
-        root: { padding: '3px 12px', minHeight: 28, borderRadius: 7 },
+        root: { padding: '3px 12px', minHeight: 28, borderRadius: 7, fontSize: 13, lineHeight: 1.4 },
         outlined: { borderColor: 'currentColor' },
       },
     },
@@ -74,7 +74,26 @@ export const theme = createTheme({
     MuiLinearProgress: { styleOverrides: { root: { height: 3, borderRadius: 2 } } },
     MuiTextField: { defaultProps: { size: 'small', variant: 'outlined' } },
     MuiSelect: { defaultProps: { size: 'small', variant: 'outlined' } },
-    MuiSwitch: { defaultProps: { size: 'small', disableRipple: true } },
+    MuiSwitch: {
+      defaultProps: { size: 'small', disableRipple: true },
+      styleOverrides: {
+        root: { width: 34, height: 18, padding: 0, margin: '1px 0' },
+        switchBase: {
+          padding: 3,
+          color: 'var(--muted)',
+          '&.Mui-checked': { transform: 'translateX(16px)', color: 'var(--sheet)' },
+          '&.Mui-checked + .MuiSwitch-track': { backgroundColor: 'var(--ink)', opacity: 1 },
+          '&.Mui-focusVisible + .MuiSwitch-track': { outline: '2px solid var(--ink)', outlineOffset: 2 },
+        },
+        thumb: { width: 12, height: 12, borderRadius: 2, boxShadow: 'none' },
+        track: {
+          borderRadius: 4,
+          backgroundColor: 'transparent',
+          border: '1px solid var(--muted)',
+          opacity: 1,
+        },
+      },
+    },
     MuiTooltip: { defaultProps: { arrow: false } },
   },
 });

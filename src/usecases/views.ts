@@ -1,10 +1,10 @@
-import { createTwoFilesPatch } from 'diff';
+import { createTwoFilesPatch, FILE_HEADERS_ONLY } from 'diff';
 import type { Capture } from '../core/measure/exchange.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
 import { bytes, ms } from '../core/path/words.ts';
 import { findHiding } from '../core/treat/hiding.ts';
 import { offersFor, type Offer } from '../core/treat/legal.ts';
-import { activeRules, matchText, type Plan, type PlanRule } from '../core/treat/plan.ts';
+import { activeRules, matchText, planFingerprint, type Plan, type PlanRule } from '../core/treat/plan.ts';
 import type { Change } from '../core/treat/apply.ts';
 import type { Verdict } from '../core/trial/statistics.ts';
 import { treat } from '../engine/treat-page.ts';
@@ -322,7 +322,7 @@ export async function handoffView(
   const trial = await latestTrial(queries, pageId, conditionsId);
   const text = (value: Uint8Array) => new TextDecoder().decode(value);
   return {
-    difference: createTwoFilesPatch('as authored', 'treated', text(before), text(treated.html), '', '', {
+    difference: unifiedDifference('as authored', 'treated', text(before), text(treated.html), '', '', {
       context: 2,
     }),
     changes: treated.changes,
@@ -368,10 +368,7 @@ async function isFoldStale(queries: Queries, pageId: number, fold: StoredFold): 
 }
 
 function isTrialStale(trial: StoredTrial, plan: Plan, page: MeasuredPage): boolean {
-  return (
-    trial.captureId !== page.captureId ||
-    JSON.stringify(activeRules(trial.plan)) !== JSON.stringify(activeRules(plan))
-  );
+  return trial.captureId !== page.captureId || planFingerprint(trial.plan) !== planFingerprint(plan);
 }
 
 function fingerprint(capture: Capture): string {

@@ -49,10 +49,10 @@ export function scriptsOf(document: HtmlDocument, documentUrl: string): ScriptEl
   return document.elements.flatMap((element) => {
     if (element.tag !== 'script' || element.inert) return [];
     const type = (element.attributes['type'] ?? '').trim().toLowerCase();
-    const module = type === 'module';
+    const isModule = type === 'module';
     // HTML: prepare the script element, step 9: other types are data blocks.
-    if (!module && !CLASSIC_TYPES.has(type)) return [];
-    if (!module && 'nomodule' in element.attributes) return [];
+    if (!isModule && !CLASSIC_TYPES.has(type)) return [];
+    if (!isModule && 'nomodule' in element.attributes) return [];
     const src = element.attributes['src'];
     const url = src === undefined ? null : resolve(src, base);
     if (src !== undefined && url === null) return [];
@@ -60,7 +60,7 @@ export function scriptsOf(document: HtmlDocument, documentUrl: string): ScriptEl
       {
         element,
         url,
-        module,
+        module: isModule,
         async: 'async' in element.attributes,
         defer: 'defer' in element.attributes,
       },

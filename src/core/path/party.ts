@@ -30,8 +30,8 @@ export function partyOf(url: string, pageUrl: string): Party {
 export function fileNameOf(url: string): string {
   if (url.startsWith('data:')) return 'data: URL';
   try {
-    const { pathname, host } = new URL(url);
-    return pathname.split('/').filter(Boolean).at(-1) ?? host;
+    const { pathname, hostname } = new URL(url);
+    return pathname.split('/').filter(Boolean).at(-1) ?? hostname;
   } catch {
     return url;
   }

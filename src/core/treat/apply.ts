@@ -277,7 +277,7 @@ class PlanApplication {
       const named = [...text.matchAll(/url\(\s*["']?([^"')]+)/g)].some(
         ([, one]) => resolve(one!, sheetUrl) === fontUrl,
       );
-      const family = /font-family\s*:\s*["']?([^;"'}]+)/i.exec(text)?.[1]?.trim().toLowerCase();
+      const family = familyOf(text);
       if (!named || !family) return;
       this.#swapFamilies.add(family);
       const known = sheets.get(sheetUrl) ?? [];
@@ -295,14 +295,19 @@ class PlanApplication {
     const after = withSwap(before, new Set(faces.map((face) => face.family)));
     if (after === before) return;
     this.#files.push({ url: sheetUrl, mimeType: 'text/css', text: after, isNew: false });
-    for (const ruleId of new Set(faces.map((face) => face.rule.id))) {
-      this.#changes.push({
-        ruleId,
-        title: `${faces.map((face) => face.family).join(', ')}: swap`,
-        where: sheetUrl,
-        before: '@font-face { … }',
-        after: '@font-face { font-display: swap; … }',
-      });
+    const [was, is] = [facesIn(before), facesIn(after)];
+    for (const [index, face] of was.entries()) {
+      if (face === is[index]) continue;
+      const family = familyOf(face);
+      const rule = faces.find((one) => one.family === family)?.rule;
+      if (rule)
+        this.#changes.push({
+          ruleId: rule.id,
+          title: `${family}: swap`,
+          where: sheetUrl,
+          before: face,
+          after: is[index] ?? '',
+        });
     }
   }
 
@@ -390,6 +395,20 @@ export function withSwap(css: string, families: ReadonlySet<string>): string {
     face.prepend({ prop: 'font-display', value: 'swap' });
   });
   return root.toString();
+}
+
+/** The @font-face rules of a sheet, as they are written. */
+function facesIn(css: string): string[] {
+  const faces: string[] = [];
+  postcss.parse(css).walkAtRules('font-face', (face) => {
+    faces.push(face.toString());
+  });
+  return faces;
+}
+
+/** The family a written @font-face declares, lower case; empty for none. */
+function familyOf(face: string): string {
+  return /font-family\s*:\s*["']?([^;"'}]+)/i.exec(face)?.[1]?.trim().toLowerCase() ?? '';
 }
 
 function mediaAttribute(media: string): string {

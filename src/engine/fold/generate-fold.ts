@@ -304,13 +304,13 @@ class FoldGeneration {
     );
   }
 
-  async #visit<T>(arm: string, viewport: FoldViewport, use: (visit: Visit) => Promise<T>): Promise<T> {
+  async #visit<T>(arm: string, viewport: FoldViewport, act: (visit: Visit) => Promise<T>): Promise<T> {
     await this.#replay.chooseArm(arm);
     const visit = await openVisit(this.#browser, deviceOf(viewport));
     try {
       await goTo(visit, this.#request.capture.url, LIMITS, this.#request.signal);
       await visit.page.evaluate('globalThis.__name ??= (f) => f');
-      return await use(visit);
+      return await act(visit);
     } finally {
       await visit.close();
     }

@@ -68,6 +68,8 @@ export async function timedLoad(options: TimedLoadOptions): Promise<TimedLoad> {
     if (options.windowMs !== null) await waitUntil(started + options.windowMs, signal);
     else await sleep(300);
     const windowMs = options.windowMs ?? performance.now() - started;
+    // A slowed page would take seconds to hand over its trace.
+    await speedUp(visit.session);
     const trace = await visit.page.tracing.stop();
     const events = (
       JSON.parse(Buffer.from(trace ?? new Uint8Array()).toString('utf8')) as { traceEvents: TraceEvent[] }
@@ -135,11 +137,9 @@ async function observe(
 }
 
 /**
- * Touches the page (a key press, so that delayed scripts run), lets it rest without slowing, freezes what
- * moves and takes the viewport's picture at full size.
+ * Touches the page (a key press, so that delayed scripts run), lets it rest, freezes what moves and takes the viewport's picture at full size.
  */
 async function takeFinalPicture(visit: Visit): Promise<Uint8Array> {
-  await speedUp(visit.session);
   await visit.page.keyboard.press('Shift');
   await settled(visit, { ...LOAD_LIMITS, quietMs: 700, afterLoadMs: 8_000 });
   return takePicture(visit);

@@ -158,7 +158,6 @@ function Picture({ id, caption }: { id: number | undefined; caption: string }) {
   return (
     <figure>
       <figcaption>{caption}</figcaption>
-      {/* eslint-disable-next-line @next/next/no-img-element */}
       {id === undefined ? (
         <p className="muted">No picture was kept.</p>
       ) : (

@@ -150,7 +150,6 @@ function Mapped({ data, pageId, conditionsId }: StageProps & { data: MapView }) 
                     style={{ left: at(frame.atMs), width: `calc(${at(until - frame.atMs)} - 2px)` }}
                     title={`${ms(frame.atMs)}, ${Math.round(frame.completeness * 100)} % complete`}
                   >
-                    {/* eslint-disable-next-line @next/next/no-img-element */}
                     <img src={`/api/pictures/frame/${frame.id}`} alt={`From ${ms(frame.atMs)}`} />
                   </figure>
                 );

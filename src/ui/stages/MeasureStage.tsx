@@ -164,7 +164,6 @@ function Curve({ data }: { data: MeasureView }) {
               onClick={() => setAt(frames.indexOf(frame))}
             >
               <span className="stamp">{ms(frame.atMs)}</span>
-              {/* eslint-disable-next-line @next/next/no-img-element */}
               <img src={`/api/pictures/frame/${frame.id}`} alt="" />
             </button>
           ))}
@@ -220,7 +219,6 @@ function Curve({ data }: { data: MeasureView }) {
       </div>
       {chosen ? (
         <figure style={{ margin: 0, padding: '0 12px' }}>
-          {/* eslint-disable-next-line @next/next/no-img-element */}
           <img
             src={`/api/pictures/frame/${chosen.id}`}
             alt={`The viewport at ${ms(chosen.atMs)}`}

@@ -194,7 +194,6 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
           return (
             <figure key={name}>
               <figcaption>{caption}</figcaption>
-              {/* eslint-disable-next-line @next/next/no-img-element */}
               {found ? (
                 <img src={`/api/pictures/picture/${found.id}`} alt={caption} />
               ) : (
@@ -288,7 +287,6 @@ function Mirror({ data }: { data: ProveView }) {
             borderLeft: '2px solid var(--ink)',
           }}
         >
-          {/* eslint-disable-next-line @next/next/no-img-element */}
           <img
             src={`/api/pictures/picture/${frame.id}`}
             alt={`${arm.word} at ${ms(frame.atMs)}`}
@@ -332,7 +330,7 @@ function Mirror({ data }: { data: ProveView }) {
           style={{
             position: 'absolute',
             [up ? 'top' : 'bottom']: HEIGHT / 2 - 8,
-            left: `${(100 * arm.paint) / end}%`,
+            left: `${(100 * Math.min(arm.paint, arm.frames.find((frame) => frame.completeness > 0)?.atMs ?? arm.paint)) / end}%`,
             transform: 'translateX(calc(-100% - 8px))',
             color: arm.colour,
             fontWeight: 650,
