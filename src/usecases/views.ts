@@ -322,8 +322,9 @@ export async function handoffView(
   const trial = await latestTrial(queries, pageId, conditionsId);
   const text = (value: Uint8Array) => new TextDecoder().decode(value);
   return {
-    difference: unifiedDifference('as authored', 'treated', text(before), text(treated.html), '', '', {
+    difference: createTwoFilesPatch('as authored', 'treated', text(before), text(treated.html), '', '', {
       context: 2,
+      headerOptions: FILE_HEADERS_ONLY,
     }),
     changes: treated.changes,
     files: treated.files.map((file) => ({ url: file.url, isNew: file.isNew, bytes: file.text.length })),

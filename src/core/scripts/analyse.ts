@@ -17,9 +17,9 @@ export interface ScriptFacts {
   /** Global names it reads at any depth, less its own and the platform's. */
   reads: { name: string; line: number }[];
   findings: Finding[];
-  /** Class names it adds to, and removes from, the document element or body. */
-  addsRootClasses: string[];
-  removesRootClasses: string[];
+  /** Class names it adds to, and removes from, any element. */
+  addsClasses: string[];
+  removesClasses: string[];
   /** String literals that name the class of a consent or cookie interface. */
   speaksOfConsent: boolean;
   /** The message of the parser when the script could not be read; then nothing else is known. */
@@ -27,7 +27,6 @@ export interface ScriptFacts {
 }
 
 const CONSENT = /consent|cookie[-_ ]?(notice|banner|bar|choice|preference|law)|gdpr|__tcfapi/i;
-const ROOTS = /^document\.(documentElement|body)$|^(html|root|docEl|de|d\.documentElement)$/;
 
 /**
  * Parses a script and says what it defines, reads and does that matters to when it may run.
@@ -40,8 +39,8 @@ export function analyseScript(source: string, kind: 'script' | 'module' = 'scrip
     defines: [],
     reads: [],
     findings: [],
-    addsRootClasses: [],
-    removesRootClasses: [],
+    addsClasses: [],
+    removesClasses: [],
     speaksOfConsent: CONSENT.test(source),
     unreadable: null,
   };
@@ -87,14 +86,13 @@ export function analyseScript(source: string, kind: 'script' | 'module' = 'scrip
         if (windowName) defines.add(windowName);
         if (left.type === 'Identifier' && !declared(left.name, ancestors)) defines.add(left.name);
         const target = left.type === 'MemberExpression' ? memberPath(left) : '';
-        const root = target.replace(/\.className$/, '');
-        if (target.endsWith('.className') && ROOTS.test(root)) {
+        if (target.endsWith('.className')) {
           const added =
             node.operator === '+=' || mentions(node.right, 'className') ? literalsIn(node.right) : [];
           // `el.className = el.className.replace(/ ?away/, '')` takes away; `+=` adds.
-          if (node.operator === '+=') facts.addsRootClasses.push(...classesIn(added));
-          else if (node.right.type === 'CallExpression') facts.removesRootClasses.push(...classesIn(added));
-          else facts.addsRootClasses.push(...classesIn(added));
+          if (node.operator === '+=') facts.addsClasses.push(...classesIn(added));
+          else if (node.right.type === 'CallExpression') facts.removesClasses.push(...classesIn(added));
+          else facts.addsClasses.push(...classesIn(added));
         }
         if (/^document\.(documentElement|body)\.style\.(opacity|visibility|display)$/.test(target)) {
           const value = node.right.type === 'Literal' ? String(node.right.value) : '';
@@ -120,12 +118,12 @@ export function analyseScript(source: string, kind: 'script' | 'module' = 'scrip
           )
             note('load-listener', node);
         }
-        const list = /^(.*)\.classList\.(add|remove|toggle)$/.exec(callee);
-        if (list && ROOTS.test(list[1]!)) {
+        const list = /\.classList\.(add|remove|toggle)$/.exec(callee);
+        if (list) {
           const names = node.arguments.flatMap((a) =>
             a.type === 'Literal' && typeof a.value === 'string' ? [a.value] : [],
           );
-          (list[2] === 'add' ? facts.addsRootClasses : facts.removesRootClasses).push(...names);
+          (list[1] === 'add' ? facts.addsClasses : facts.removesClasses).push(...names);
         }
         return;
       }

@@ -1,5 +1,8 @@
 import postcss from 'postcss';
 import { attributeValue, lineAt, rewrite, type Edit, type HtmlElement } from '../html/document.ts';
+import { readImport } from '../css/flatten.ts';
+import { urlsIn } from '../css/urls.ts';
+import { readFace } from '../fold/closure.ts';
 import { resolve } from '../html/assets.ts';
 import { DELAYED_TYPE, DELAY_LOADER } from './delay-loader.ts';
 import { deferGroup } from './legal.ts';
@@ -260,7 +263,7 @@ class PlanApplication {
   #findFaces(
     sheetUrl: string | null,
     fontUrl: string,
-    rule: PlanRule,
+    planRule: PlanRule,
     sheets: Map<string, { family: string; rule: PlanRule }[]>,
     chain: readonly string[],
   ): void {
@@ -272,21 +275,17 @@ class PlanApplication {
     } catch {
       return;
     }
-    root.walkAtRules('font-face', (face) => {
-      const text = face.toString();
-      const named = [...text.matchAll(/url\(\s*["']?([^"')]+)/g)].some(
-        ([, one]) => resolve(one!, sheetUrl) === fontUrl,
-      );
-      const family = familyOf(text);
-      if (!named || !family) return;
-      this.#swapFamilies.add(family);
-      const known = sheets.get(sheetUrl) ?? [];
-      sheets.set(sheetUrl, [...known, { family, rule }]);
+    root.walkAtRules('font-face', (rule) => {
+      const face = readFace(rule);
+      const named = face.sources.flatMap(urlsIn).some((one) => resolve(one, sheetUrl) === fontUrl);
+      if (!named || !face.family) return;
+      this.#swapFamilies.add(face.family);
+      sheets.set(sheetUrl, [...(sheets.get(sheetUrl) ?? []), { family: face.family, rule: planRule }]);
     });
     root.walkAtRules('import', (at) => {
-      const target = /["']([^"']+)["']|url\(\s*([^)"'\s]+)/.exec(at.params);
-      const url = target && resolve(target[1] ?? target[2] ?? '', sheetUrl);
-      if (url) this.#findFaces(url, fontUrl, rule, sheets, [...chain, sheetUrl]);
+      const request = readImport(at.params);
+      const url = request && resolve(request.url, sheetUrl);
+      if (url) this.#findFaces(url, fontUrl, planRule, sheets, [...chain, sheetUrl]);
     });
   }
 
@@ -297,16 +296,15 @@ class PlanApplication {
     this.#files.push({ url: sheetUrl, mimeType: 'text/css', text: after, isNew: false });
     const [was, is] = [facesIn(before), facesIn(after)];
     for (const [index, face] of was.entries()) {
-      if (face === is[index]) continue;
-      const family = familyOf(face);
-      const rule = faces.find((one) => one.family === family)?.rule;
+      if (face.text === is[index]?.text) continue;
+      const rule = faces.find((one) => one.family === face.family)?.rule;
       if (rule)
         this.#changes.push({
           ruleId: rule.id,
-          title: `${family}: swap`,
+          title: `${face.family}: swap`,
           where: sheetUrl,
-          before: face,
-          after: is[index] ?? '',
+          before: face.text,
+          after: is[index]!.text,
         });
     }
   }
@@ -381,14 +379,7 @@ export function withSwap(css: string, families: ReadonlySet<string>): string {
     return css;
   }
   root.walkAtRules('font-face', (face) => {
-    let family = '';
-    face.walkDecls('font-family', (declaration) => {
-      family = declaration.value
-        .replace(/^["']|["']$/g, '')
-        .trim()
-        .toLowerCase();
-    });
-    if (!families.has(family)) return;
+    if (!families.has(readFace(face).family)) return;
     face.walkDecls('font-display', (declaration) => {
       declaration.remove();
     });
@@ -398,17 +389,12 @@ export function withSwap(css: string, families: ReadonlySet<string>): string {
 }
 
 /** The @font-face rules of a sheet, as they are written. */
-function facesIn(css: string): string[] {
-  const faces: string[] = [];
-  postcss.parse(css).walkAtRules('font-face', (face) => {
-    faces.push(face.toString());
+function facesIn(css: string): { family: string; text: string }[] {
+  const faces: { family: string; text: string }[] = [];
+  postcss.parse(css).walkAtRules('font-face', (rule) => {
+    faces.push({ family: readFace(rule).family, text: rule.toString() });
   });
   return faces;
-}
-
-/** The family a written @font-face declares, lower case; empty for none. */
-function familyOf(face: string): string {
-  return /font-family\s*:\s*["']?([^;"'}]+)/i.exec(face)?.[1]?.trim().toLowerCase() ?? '';
 }
 
 function mediaAttribute(media: string): string {

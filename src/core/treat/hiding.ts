@@ -20,14 +20,14 @@ export function findHiding(page: PageAssets): Hiding[] {
   const hidingClasses = classesThatHide(page);
   return page.scripts.flatMap((snippet): Hiding[] => {
     if (snippet.element.url !== null) return [];
-    const className = snippet.facts.addsRootClasses.find((name) => hidingClasses.has(name)) ?? null;
+    const className = snippet.facts.addsClasses.find((name) => hidingClasses.has(name)) ?? null;
     const direct = snippet.facts.findings.some((finding) => finding.what === 'hides-page');
     if (className === null && !direct) return [];
     const enders = page.scripts.filter(
       (script) =>
         script !== snippet &&
         script.element.url !== null &&
-        ((className !== null && script.facts.removesRootClasses.includes(className)) ||
+        ((className !== null && script.facts.removesClasses.includes(className)) ||
           script.facts.reads.some((read) => snippet.facts.defines.includes(read.name))),
     );
     return [{ snippet, enders, className }];

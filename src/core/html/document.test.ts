@@ -1,0 +1,95 @@
+import { describe, expect, it } from 'vitest';
+import { scriptsOf, stylesOf } from './assets.ts';
+import { lineAt, readHtml, rewrite } from './document.ts';
+
+const bytes = (text: string) => new TextEncoder().encode(text);
+const text = (value: Uint8Array) => new TextDecoder().decode(value);
+const PAGE = 'https://quay.test/deep/';
+
+describe('readHtml', () => {
+  it('gives byte positions, also after characters of several bytes', () => {
+    const source = '<!DOCTYPE html><head><title>Fähre – Übersicht</title><script src="a.js"></script></head>';
+    const document = readHtml(bytes(source));
+    const [script] = scriptsOf(document, PAGE);
+    expect(text(document.bytes.subarray(script!.element.start, script!.element.end))).toBe(
+      '<script src="a.js"></script>',
+    );
+    expect(document.title).toBe('Fähre – Übersicht');
+  });
+
+  it('keeps positions right after carriage returns', () => {
+    const source = '<head>\r\n<meta charset="utf-8">\r\n<script>let a = "é";</script>\r\n</head>';
+    const document = readHtml(bytes(source));
+    const [script] = scriptsOf(document, PAGE);
+    expect(script!.element.text).toBe('let a = "é";');
+    expect(script!.element.line).toBe(3);
+    expect(lineAt(document.bytes, script!.element.start)).toBe(3);
+  });
+
+  it('reads a page in another encoding by its own meta', () => {
+    const latin = Uint8Array.from('<meta charset="windows-1252"><title>F\xe4hre</title>', (c) =>
+      c.charCodeAt(0),
+    );
+    expect(readHtml(latin).title).toBe('Fähre');
+  });
+
+  it('does not choke on malformed HTML', () => {
+    const document = readHtml(bytes('<p><b>x</p><script src=a.js><style>p{'));
+    expect(scriptsOf(document, PAGE)[0]?.url).toBe('https://quay.test/deep/a.js');
+  });
+});
+
+describe('rewrite', () => {
+  it('leaves every byte outside its edits as it was, valid text or not', () => {
+    const source = Uint8Array.from([0x61, 0xff, 0xfe, 0x62, 0x63, 0x00, 0x64]);
+    const result = rewrite(source, [{ start: 3, end: 4, text: 'é' }]);
+    expect([...result]).toEqual([0x61, 0xff, 0xfe, 0xc3, 0xa9, 0x63, 0x00, 0x64]);
+    expect(rewrite(source, [])).toEqual(source);
+  });
+
+  it('keeps the order of insertions at one place and refuses overlaps', () => {
+    const source = bytes('abcd');
+    expect(
+      text(
+        rewrite(source, [
+          { start: 2, end: 2, text: '1' },
+          { start: 2, end: 2, text: '2' },
+        ]),
+      ),
+    ).toBe('ab12cd');
+    expect(() =>
+      rewrite(source, [
+        { start: 0, end: 3, text: '' },
+        { start: 2, end: 4, text: '' },
+      ]),
+    ).toThrow(/overlap/);
+  });
+});
+
+describe('assets of a page', () => {
+  it('lists scripts that run, and not data blocks, templates or noscript', () => {
+    const document = readHtml(
+      bytes(
+        '<base href="/x/"><script type="application/json">{}</script><script type="module" src="m.js"></script><script async src="a.js"></script><template><script>t</script></template><noscript><link rel="stylesheet" href="n.css"></noscript>',
+      ),
+    );
+    expect(scriptsOf(document, PAGE).map((s) => [s.url, s.module, s.async])).toEqual([
+      ['https://quay.test/x/m.js', true, false],
+      ['https://quay.test/x/a.js', false, true],
+    ]);
+    expect(stylesOf(document, PAGE)).toEqual([]);
+  });
+
+  it('lists stylesheets in order, less alternates, and knows those for print', () => {
+    const document = readHtml(
+      bytes(
+        '<link rel="stylesheet" href="a.css"><style>p{}</style><link rel="alternate stylesheet" href="b.css"><link rel="stylesheet" media="print" href="c.css">',
+      ),
+    );
+    expect(stylesOf(document, PAGE).map((s) => [s.url, s.printOnly])).toEqual([
+      ['https://quay.test/deep/a.css', false],
+      [null, false],
+      ['https://quay.test/deep/c.css', true],
+    ]);
+  });
+});

@@ -1,0 +1,117 @@
+import { describe, expect, it } from 'vitest';
+import { describeConditions, findConditions } from './conditions.ts';
+import { median, medianRunIndex, summarise, type Metrics } from './metrics.ts';
+import { blockingTime, readTrace, type TraceEvent } from './trace.ts';
+
+const PAGE = 'https://quay.test/';
+
+function event(over: Partial<TraceEvent> & { name: string; atMs: number }): TraceEvent {
+  const { atMs, ...rest } = over;
+  return { ph: 'R', pid: 1, tid: 1, ts: 1_000_000 + atMs * 1000, args: { frame: 'F' }, ...rest };
+}
+
+const navigation = event({
+  name: 'navigationStart',
+  atMs: 0,
+  args: { frame: 'F', data: { documentLoaderURL: PAGE, isOutermostMainFrame: true } },
+});
+
+describe('readTrace', () => {
+  it('reads paints, loading events and the last LCP candidate of the page’s own frame', () => {
+    const figures = readTrace(
+      [
+        event({ name: 'firstPaint', atMs: 400, args: { frame: 'OTHER' } }),
+        event({ name: 'firstPaint', atMs: 900 }),
+        event({ name: 'firstContentfulPaint', atMs: 950 }),
+        event({ name: 'domContentLoadedEventEnd', atMs: 10 }),
+        event({ name: 'domContentLoadedEventEnd', atMs: 1_100 }),
+        event({ name: 'loadEventEnd', atMs: 1_400 }),
+        event({
+          name: 'largestContentfulPaint::Candidate',
+          atMs: 950,
+          args: { frame: 'F', data: { nodeName: 'H1' } },
+        }),
+        event({
+          name: 'largestContentfulPaint::Candidate',
+          atMs: 1_300,
+          args: { frame: 'F', data: { nodeName: 'IMG' } },
+        }),
+        navigation,
+      ],
+      PAGE,
+    );
+    expect(figures).toMatchObject({
+      firstPaintMs: 900,
+      firstContentfulPaintMs: 950,
+      domReadyMs: 1_100,
+      loadMs: 1_400,
+      largestContentfulPaintMs: 1_300,
+      lcpElement: 'IMG',
+    });
+  });
+
+  it('sums layout shifts in sessions and takes the largest, without those after input', () => {
+    const shift = (atMs: number, score: number, input = false) =>
+      event({ name: 'LayoutShift', atMs, args: { data: { score, had_recent_input: input } } });
+    const figures = readTrace(
+      [navigation, shift(100, 0.1), shift(600, 0.05), shift(3_000, 0.08), shift(3_100, 0.5, true)],
+      PAGE,
+    );
+    expect(figures.cumulativeLayoutShift).toBeCloseTo(0.15);
+  });
+
+  it('counts long tasks after first contentful paint only, beyond 50 ms each', () => {
+    const task = (atMs: number, ms: number) => event({ name: 'RunTask', ph: 'X', atMs, dur: ms * 1000 });
+    const figures = readTrace(
+      [
+        navigation,
+        event({ name: 'firstContentfulPaint', atMs: 500 }),
+        task(100, 300),
+        task(600, 120),
+        task(800, 40),
+      ],
+      PAGE,
+    );
+    expect(figures.totalBlockingMs).toBe(70);
+    expect(figures.longTasks).toHaveLength(2);
+  });
+
+  it('counts nothing that came after the window', () => {
+    const figures = readTrace([navigation, event({ name: 'firstPaint', atMs: 900 })], PAGE, 800);
+    expect(figures.firstPaintMs).toBeNull();
+  });
+
+  it('says so when the page is not in the trace', () => {
+    expect(() => readTrace([], PAGE)).toThrow(/no navigation/);
+  });
+});
+
+it('counts of a task that spans first contentful paint only what came after', () => {
+  expect(blockingTime([{ startMs: 400, endMs: 700 }], 500)).toBe(150);
+});
+
+describe('figures of several runs', () => {
+  const run = (firstPaintMs: number | null) => ({ firstPaintMs }) as Metrics;
+
+  it('gives median, least and greatest, and each run’s own', () => {
+    expect(summarise([run(900), run(null), run(1_100)]).firstPaintMs).toEqual({
+      median: 1_000,
+      min: 900,
+      max: 1_100,
+      runs: [900, null, 1_100],
+    });
+    expect(summarise([run(null)]).firstPaintMs.median).toBeNull();
+    expect(median([3, 1, 2])).toBe(2);
+  });
+
+  it('finds the run that stands for the others', () => {
+    expect(medianRunIndex([run(1_200), run(900), run(1_000)])).toBe(2);
+  });
+});
+
+it('says conditions in words', () => {
+  expect(describeConditions(findConditions('slow-phone')!)).toBe(
+    '390×844 · 180 ms · 1.4 Mbps · CPU at 20 % speed',
+  );
+  expect(findConditions('no-such')).toBeUndefined();
+});

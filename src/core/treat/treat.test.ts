@@ -1,0 +1,275 @@
+import { describe, expect, it } from 'vitest';
+import { applyPlan, withSwap } from './apply.ts';
+import { DELAYED_TYPE } from './delay-loader.ts';
+import { findHiding } from './hiding.ts';
+import { deferGroup, offersFor } from './legal.ts';
+import { readPageAssets, type PageAssets } from './page-assets.ts';
+import { activeRules, matchText, planFingerprint, type Plan, type PlanRule } from './plan.ts';
+import { recommendPlan } from './recommend.ts';
+
+const PAGE = 'https://quay.test/';
+const LIB = 'window.tide = function () {};';
+
+function page(html: string, files: Record<string, string> = {}): PageAssets {
+  return readPageAssets(
+    new TextEncoder().encode(html),
+    PAGE,
+    (url) => files[url.replace(PAGE, '')] ?? files[url] ?? null,
+    [],
+  );
+}
+
+function treated(
+  assets: PageAssets,
+  rules: Partial<PlanRule>[],
+  files: Record<string, string> = {},
+  fold: { url: string; css: string }[] = [],
+) {
+  const plan: Plan = {
+    wistrelPlan: 1,
+    page: PAGE,
+    rules: rules.map((rule, i) => ({
+      id: `r${i}`,
+      on: true,
+      kind: 'script',
+      match: { url: '' },
+      scope: 'page',
+      treatment: 'as-authored',
+      reason: '',
+      risk: 'low',
+      ...rule,
+    })),
+  };
+  const result = applyPlan(assets, plan, fold, (url) => files[url.replace(PAGE, '')] ?? null);
+  return { ...result, text: new TextDecoder().decode(result.html) };
+}
+
+const rulesOf = (assets: PageAssets) =>
+  Object.fromEntries(
+    recommendPlan(assets, [], null).rules.map((rule) => [matchText(rule.match).replace(PAGE, ''), rule]),
+  );
+
+describe('deferring', () => {
+  it('refuses a script that uses document.write, with the line', () => {
+    const assets = page('<script src="w.js"></script>', { 'w.js': 'var a;\ndocument.write("x");' });
+    expect(rulesOf(assets)['w.js']).toMatchObject({
+      treatment: 'as-authored',
+      reason: expect.stringContaining('line 2: document.write("x");'),
+    });
+    expect(
+      offersFor(assets, assets.scripts[0]!)
+        .filter((offer) => offer.refused)
+        .map((offer) => offer.treatment),
+    ).toEqual(['defer', 'async', 'delay']);
+  });
+
+  it('moves the inline scripts that read a deferred library after it, in order', () => {
+    const html =
+      '<script src="lib.js"></script>\n<p></p><script>tide(1); var level = 2;</script><script>level++;</script><script>other();</script>';
+    const assets = page(html, { 'lib.js': LIB });
+    const plan = recommendPlan(assets, [], null);
+    expect(plan.rules.map((rule) => [matchText(rule.match), rule.treatment])).toEqual([
+      [`${PAGE}lib.js`, 'defer'],
+      ['inline: tide(1); var level = 2;', 'after-libraries'],
+      ['inline: level++;', 'after-libraries'],
+    ]);
+    const { text, files } = treated(assets, plan.rules);
+    expect(text).toBe(
+      '<script defer src="lib.js"></script>\n<p></p><script defer src="/wistrel/inline-1.js"></script><script defer src="/wistrel/inline-2.js"></script><script>other();</script>',
+    );
+    expect(files.map((file) => [file.url, file.text])).toEqual([
+      [`${PAGE}wistrel/inline-1.js`, 'tide(1); var level = 2;'],
+      [`${PAGE}wistrel/inline-2.js`, 'level++;'],
+    ]);
+  });
+
+  it('keeps a library where it is when an inline reader writes into the page', () => {
+    const assets = page('<script src="lib.js"></script>\n<script>document.write(tide());</script>', {
+      'lib.js': LIB,
+    });
+    const rule = rulesOf(assets)['lib.js']!;
+    expect(rule.treatment).toBe('as-authored');
+    expect(rule.reason).toContain('line 2 reads “tide”');
+  });
+
+  it('keeps a library whose reader stays blocking, and defers both when both may go', () => {
+    const files = { 'lib.js': LIB, 'w.js': 'tide(); document.write("x")', 'd.js': 'tide();' };
+    const kept = page('<script src="lib.js"></script><script src="w.js"></script>', files);
+    expect(deferGroup(kept, kept.scripts).deferred).toEqual([]);
+    const gone = page('<script src="lib.js"></script><script src="d.js"></script>', files);
+    expect(deferGroup(gone, gone.scripts).deferred).toHaveLength(2);
+  });
+
+  it('defers a script with a ready or load listener, but does not offer async or delay for it', () => {
+    const assets = page('<script src="r.js"></script>', {
+      'r.js': '\ndocument.addEventListener("DOMContentLoaded", go); function go(){}',
+    });
+    const offers = Object.fromEntries(
+      offersFor(assets, assets.scripts[0]!).map((offer) => [offer.treatment, offer.refused]),
+    );
+    expect(offers['defer']).toBeNull();
+    expect(offers['async']).toContain('line 2');
+    expect(offers['delay']).toContain('line 2');
+  });
+
+  it('handles currentScript in a file, and refuses to make a file of an inline script that asks for it', () => {
+    const assets = page('<script src="c.js"></script><script>var me = document.currentScript;</script>', {
+      'c.js': 'document.currentScript.dataset.x',
+    });
+    const [file, inline] = assets.scripts.map((script) => offersFor(assets, script));
+    expect(file!.find((offer) => offer.treatment === 'defer')).toMatchObject({
+      refused: null,
+      note: expect.stringContaining('currentScript'),
+    });
+    expect(inline!.find((offer) => offer.treatment === 'after-libraries')!.refused).toContain(
+      'currentScript',
+    );
+  });
+
+  it('does not apply a rule that would break an inline reader, and says so', () => {
+    const assets = page('<script src="lib.js"></script><script>tide();</script>', { 'lib.js': LIB });
+    const { text, notApplied } = treated(assets, [{ match: { url: `${PAGE}lib.js` }, treatment: 'defer' }]);
+    expect(text).toBe('<script src="lib.js"></script><script>tide();</script>');
+    expect(notApplied[0]!.why).toContain('line 1 reads it and is not set to follow it');
+  });
+});
+
+describe('third parties', () => {
+  const chat = 'https://chat.test/c.js';
+  const bar = 'https://bar.test/b.js';
+
+  it('delays them, and the inline scripts that need them, but never a consent script', () => {
+    const assets = page(
+      `<script async src="${chat}"></script><script>ask('x');</script><script src="${bar}"></script>`,
+      {
+        [chat]: 'window.ask = function () {};',
+        [bar]: 'var name = "cookie-notice";',
+      },
+    );
+    const rules = recommendPlan(assets, [], null).rules;
+    expect(rules.map((rule) => rule.treatment)).toEqual(['delay', 'delay', 'defer', 'preconnect']);
+    const { text } = treated(assets, rules);
+    expect(text).toContain(`<script type="${DELAYED_TYPE}" data-src="${chat}"></script>`);
+    expect(text).toContain(`<script type="${DELAYED_TYPE}">ask('x');</script>`);
+    expect(text).toContain(`<script defer src="${bar}"></script>`);
+  });
+
+  const hidden = `<style>.wait{opacity:0!important}</style><script>(function(root){ root.className += ' wait'; })(document.documentElement); document.documentElement.className += ' wait';</script><script async src="${chat}"></script>`;
+
+  it('treats the snippet that hides the page together with the script that ends it', () => {
+    const assets = page(hidden, { [chat]: "document.documentElement.classList.remove('wait')" });
+    expect(findHiding(assets)[0]).toMatchObject({ className: 'wait', enders: [{ name: chat }] });
+    const rules = recommendPlan(assets, [], null).rules;
+    expect(rules).toHaveLength(1);
+    expect(rules[0]).toMatchObject({ treatment: 'delay', together: [{ inline: expect.any(String) }] });
+    const { text } = treated(assets, rules);
+    expect(text).not.toContain("' wait'");
+    expect(text).toContain(`data-src="${chat}"`);
+  });
+
+  it('leaves a hiding alone whose end cannot be found', () => {
+    const assets = page(hidden, { [chat]: 'var nothing;' });
+    expect(recommendPlan(assets, [], null).rules[0]).toMatchObject({
+      treatment: 'as-authored',
+      reason: expect.stringContaining('left alone'),
+    });
+  });
+});
+
+describe('stylesheets and fonts', () => {
+  it('puts the fold CSS in the link’s place, with the sheet late and a fallback without scripts', () => {
+    const assets = page(
+      '<meta charset="utf-8"><link rel="stylesheet" href="a.css" media="screen"><p>Fähre</p>',
+    );
+    const { text, changes } = treated(
+      assets,
+      [{ kind: 'stylesheet', match: { url: `${PAGE}a.css` }, treatment: 'fold-css-late' }],
+      {},
+      [{ url: `${PAGE}a.css`, css: 'p{color:red}' }],
+    );
+    expect(text).toBe(
+      `<meta charset="utf-8"><style media="screen">p{color:red}</style><link rel="stylesheet" href="a.css" media="print" onload="this.onload=null;this.media='screen'"><noscript><link rel="stylesheet" href="a.css" media="screen"></noscript><p>Fähre</p>`,
+    );
+    expect(changes[0]).toMatchObject({
+      where: 'line 1 of the page',
+      before: '<link rel="stylesheet" href="a.css" media="screen">',
+    });
+  });
+
+  it('recommends fold CSS only when it is proved', () => {
+    const assets = page('<link rel="stylesheet" href="a.css">');
+    const sheets = [{ url: `${PAGE}a.css`, keptRules: 3, rules: 900, foldBytes: 200 }];
+    expect(recommendPlan(assets, [], { sheets, proved: true }).rules[0]!.treatment).toBe('fold-css-late');
+    expect(recommendPlan(assets, [], { sheets, proved: false }).rules[0]!.treatment).toBe('as-authored');
+    expect(recommendPlan(assets, [], null).rules[0]!.reason).toContain('generate it first');
+  });
+
+  it('swaps own fonts in their own sheet and preloads those above the fold', () => {
+    const css = '@font-face { font-family: "Keel"; src: url("k.woff2") }\n/* kept */ p { color: red }';
+    const assets = page('<meta charset="utf-8"><link rel="stylesheet" href="s/a.css">');
+    const font = {
+      url: `${PAGE}s/k.woff2`,
+      family: 'keel',
+      sheetUrl: `${PAGE}s/a.css`,
+      display: null,
+      party: 'first' as const,
+      aboveFold: true,
+    };
+    const [, rule] = recommendPlan(assets, [font], null).rules;
+    expect(rule).toMatchObject({ kind: 'font', treatment: 'swap-preload', risk: 'low' });
+    const { text, files } = treated(assets, [rule!], { 's/a.css': css });
+    expect(text).toContain(
+      '<meta charset="utf-8"><link rel="preload" as="font" type="font/woff2" href="/s/k.woff2" crossorigin>',
+    );
+    expect(files[0]).toMatchObject({ url: `${PAGE}s/a.css`, isNew: false });
+    expect(files[0]!.text).toContain('font-display: swap');
+    expect(files[0]!.text).toContain('/* kept */ p { color: red }');
+  });
+
+  it('replaces another font-display and leaves other families alone', () => {
+    expect(
+      withSwap('@font-face{font-family:A;font-display:block}@font-face{font-family:B}', new Set(['a'])),
+    ).toBe('@font-face{font-display:swap;font-family:A}@font-face{font-family:B}');
+  });
+
+  it('preconnects to hosts that are still needed early', () => {
+    const assets = page('<link rel="stylesheet" href="a.css">');
+    const font = {
+      url: 'https://fonts.test/k.woff2',
+      family: 'keel',
+      sheetUrl: `${PAGE}a.css`,
+      display: 'swap',
+      party: 'third' as const,
+      aboveFold: true,
+    };
+    expect(recommendPlan(assets, [font], null).rules.at(-1)).toMatchObject({
+      kind: 'host',
+      match: { host: 'https://fonts.test' },
+      treatment: 'preconnect',
+    });
+  });
+});
+
+describe('plans', () => {
+  it('leave every untreated byte alone: an empty plan changes nothing', () => {
+    const html = '<!doctype html>\r\n<p\tclass=x >é<script>1</script>';
+    expect(treated(page(html), []).text).toBe(html);
+  });
+
+  it('say which rules found nothing to act on', () => {
+    const { notApplied } = treated(page('<p>'), [{ match: { url: `${PAGE}gone.js` }, treatment: 'defer' }]);
+    expect(notApplied).toEqual([{ ruleId: 'r0', why: 'The page has no such script.' }]);
+  });
+
+  it('switch off what is riskier than asked, and compare by what they do', () => {
+    const assets = page('<script src="lib.js"></script><script>tide()</script>', { 'lib.js': LIB });
+    const low = recommendPlan(assets, [], null, 'low');
+    const medium = recommendPlan(assets, [], null, 'medium');
+    expect(activeRules(low)).toHaveLength(0);
+    expect(activeRules(medium)).toHaveLength(2);
+    expect(planFingerprint(low)).not.toBe(planFingerprint(medium));
+    expect(planFingerprint(medium)).toBe(
+      planFingerprint({ rules: medium.rules, page: PAGE, wistrelPlan: 1 }),
+    );
+  });
+});
