@@ -1,0 +1,163 @@
+import { spawn } from 'node:child_process';
+import { mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { makeCertificate } from '../../src/engine/chromium/certificates.ts';
+import { SKERRAVANE } from '../../src/demo/site/names.ts';
+import { hostNames, startDemoSite, type DemoServer } from '../../src/demo/site/server.ts';
+import { serveOddPages, type TestServer } from '../engine/odd-servers.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'wistrel-cli-'));
+let site: DemoServer;
+let odd: TestServer;
+
+beforeAll(async () => {
+  const certificate = await makeCertificate(hostNames(SKERRAVANE));
+  site = await startDemoSite({ names: SKERRAVANE, certificate, httpsPort: 0, httpPort: 0 });
+  odd = await serveOddPages();
+});
+afterAll(async () => {
+  await site.close();
+  await odd.close();
+});
+
+/** Runs ./wistrel as a user does. */
+function wistrel(
+  args: string[],
+  env: Record<string, string> = {},
+): Promise<{ code: number | null; out: string; error: string }> {
+  return new Promise((resolve) => {
+    const child = spawn(
+      './wistrel',
+      [
+        ...args,
+        ...(args[0] && /^(map|fold|plan|trial)$/.test(args[0]) ? ['--data', join(folder, 'data')] : []),
+      ],
+      {
+        env: { ...process.env, WISTREL_MEASURING_LOCK: join(folder, 'lock'), ...env },
+      },
+    );
+    let out = '';
+    let error = '';
+    child.stdout.on('data', (chunk: Buffer) => (out += chunk.toString()));
+    child.stderr.on('data', (chunk: Buffer) => (error += chunk.toString()));
+    child.on('exit', (code) => resolve({ code, out, error }));
+  });
+}
+
+describe('the whole path on the command line', () => {
+  const plan = join(folder, 'plan.json');
+
+  it('map gives metrics, assets and a bill as JSON', async () => {
+    const { code, out, error } = await wistrel([
+      'map',
+      site.url('/'),
+      '--accept-certificate',
+      '--runs',
+      '2',
+      '--json',
+      '-',
+    ]);
+    expect(error).toContain('Run 2 of 2');
+    expect(code).toBe(0);
+    const map = JSON.parse(out);
+    expect(map.url).toBe(site.url('/'));
+    expect(map.conditions.id).toBe('slow-phone');
+    for (const key of [
+      'firstPaintMs',
+      'firstContentfulPaintMs',
+      'largestContentfulPaintMs',
+      'speedIndexMs',
+      'cumulativeLayoutShift',
+      'totalBlockingMs',
+      'timeToFirstByteMs',
+      'loadMs',
+      'requests',
+      'wireBytes',
+    ]) {
+      expect(map.metrics[key].runs).toHaveLength(2);
+      expect(typeof map.metrics[key].median).toBe('number');
+    }
+    const framework = map.assets.find((asset: { url: string }) => asset.url.endsWith('/framework.css'));
+    expect(framework).toMatchObject({
+      kind: 'stylesheet',
+      party: 'first',
+      renderBlocking: true,
+      hold: 'holds',
+    });
+    const bill = map.paintBill as { startMs: number; endMs: number }[];
+    bill.forEach((segment, i) => expect(segment.startMs).toBe(i ? bill[i - 1]!.endMs : 0));
+    expect(bill.length).toBeGreaterThan(4);
+  });
+
+  it('fold, plan and trial work one after the other', async () => {
+    const css = join(folder, 'fold.css');
+    const fold = await wistrel(['fold', site.url('/'), '--accept-certificate', '--out', css, '--json', '-']);
+    expect(fold.code).toBe(0);
+    const folded = JSON.parse(fold.out);
+    expect(folded.css).toBe(readFileSync(css, 'utf8'));
+    expect(folded.viewports.map((one: { width: number }) => one.width)).toEqual([390, 1440]);
+    for (const viewport of folded.viewports) expect(viewport.differingPixelShare).toBeLessThanOrEqual(0.001);
+
+    expect((await wistrel(['plan', site.url('/'), '--accept-certificate', '--out', plan])).code).toBe(0);
+    const rules = JSON.parse(readFileSync(plan, 'utf8')).rules;
+    expect(rules.map((rule: { treatment: string }) => rule.treatment)).toContain('fold-css-late');
+
+    const trial = await wistrel([
+      'trial',
+      site.url('/'),
+      '--accept-certificate',
+      '--plan',
+      plan,
+      '--runs',
+      '1',
+      '--json',
+      '-',
+    ]);
+    expect(trial.code).toBe(0);
+    const result = JSON.parse(trial.out);
+    expect(result.arms.map((arm: { name: string }) => arm.name)).toEqual(['as is', 'treated']);
+    expect(result.verdicts.firstPaint.verdict).toBe('too few runs to say');
+    expect(result.sentence).toMatch(/^Too few runs to say/);
+    expect(result.checks.consoleErrors.treated).toEqual(result.checks.consoleErrors.asIs);
+  });
+});
+
+describe('what goes wrong', () => {
+  it('bad usage: one sentence and the usage line, exit 2', async () => {
+    const bad = await wistrel(['map', 'quay', '--runs', '2']);
+    expect(bad.code).toBe(2);
+    expect(bad.error).toBe(
+      '“quay” is not a full address. Write it like https://www.example.test/page.\nUsage: ./wistrel map <url> … [--conditions ID] [--runs N] [--json FILE]\n',
+    );
+    expect((await wistrel(['sail'])).error).toContain('There is no command “sail”.');
+  });
+
+  it('a plan that is none: exit 2', async () => {
+    const { code, error } = await wistrel(['trial', site.url('/'), '--plan', 'package.json']);
+    expect(code).toBe(2);
+    expect(error).toContain('is not a plan');
+  });
+
+  it('a page that cannot be measured: a sentence, exit 3', async () => {
+    const broken = await wistrel(['map', `${odd.url}broken`]);
+    expect([broken.code, broken.error]).toEqual([
+      3,
+      expect.stringContaining('answered 500. Nothing stored was changed.'),
+    ]);
+    const own = await wistrel(['map', site.url('/')]);
+    expect([own.code, own.error]).toEqual([
+      3,
+      expect.stringContaining('On the command line: add --accept-certificate.'),
+    ]);
+  });
+
+  it('Chromium missing: a sentence that says what to do, exit 3', async () => {
+    const { code, error } = await wistrel(['map', site.plainUrl('/')], {
+      WISTREL_CHROMIUM: '/nowhere/chromium',
+    });
+    expect(code).toBe(3);
+    expect(error).toContain('Chromium is not at /nowhere/chromium');
+  });
+});

@@ -1,0 +1,84 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { request } from 'node:http';
+import { mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, it } from 'vitest';
+import type { Job } from '../../src/store/jobs.ts';
+import { startWistrel, type RunningDemo } from './application.ts';
+
+const jobsOf = async (demo: RunningDemo) => (await (await fetch(`${demo.url}/api/jobs`)).json()) as Job[];
+const startJob = (demo: RunningDemo, pageId: number) =>
+  fetch(`${demo.url}/api/jobs`, {
+    method: 'POST',
+    body: JSON.stringify({ kind: 'measure', pageId, conditionsId: 'home-laptop' }),
+  });
+
+/** Processes below one, by /proc. */
+function descendants(pid: number): number[] {
+  const lines = execFileSync('ps', ['-eo', 'pid=,ppid=']).toString().trim().split('\n');
+  const pairs = lines.map((line) => line.trim().split(/\s+/).map(Number) as [number, number]);
+  const found: number[] = [];
+  for (let queue = [pid]; queue.length;) {
+    const parent = queue.shift()!;
+    for (const [child, up] of pairs) {
+      if (up !== parent) continue;
+      found.push(child);
+      queue.push(child);
+    }
+  }
+  return found;
+}
+
+const alive = (pid: number) => {
+  try {
+    return !/^\d+ \(.*\) Z/.test(readFileSync(`/proc/${pid}/stat`, 'utf8'));
+  } catch {
+    return false;
+  }
+};
+
+it('killed in the middle of measuring, it starts again with all that was stored, and leaves no process behind', async () => {
+  const data = mkdtempSync(join(tmpdir(), 'wistrel-killed-'));
+  const demo = await startWistrel('demo', data);
+  await startJob(demo, 1);
+  await expect
+    .poll(async () => (await jobsOf(demo)).find((job) => job.kind === 'measure')?.step ?? '', {
+      timeout: 60_000,
+    })
+    .toMatch(/timings/);
+  const below = descendants(demo.process.pid!);
+  expect(below.length).toBeGreaterThan(3);
+  const ended = new Promise((resolve) => demo.process.once('exit', resolve));
+  for (const pid of [demo.process.pid!, ...below.slice(0, 1)]) process.kill(pid, 'SIGKILL');
+  await ended;
+  await expect.poll(() => below.filter(alive), { timeout: 15_000 }).toEqual([]);
+
+  const again = await startWistrel('start', data);
+  try {
+    const job = (await jobsOf(again)).find((one) => one.kind === 'measure')!;
+    expect(job.state).toBe('interrupted');
+    expect(job.message).toContain('Nothing stored before was lost');
+    const board = await (await fetch(`${again.url}/api/board`)).text();
+    expect(board).toContain('Skerravane Ferries');
+    expect(JSON.parse(board).sites[0].pages[0].firstPaintMs).toBeGreaterThan(0);
+
+    const second = spawnSync('./wistrel', ['start', '--port', '4999', '--data', data]);
+    expect(second.status).toBe(2);
+    expect(second.stderr.toString()).toMatch(
+      /is held by process \d+ \(the application, since .*\)\. Choose another folder/,
+    );
+
+    const foreign = await new Promise<number>((resolve, reject) => {
+      const { port } = new URL(again.url);
+      request({ host: '127.0.0.1', port, path: '/api/board', headers: { host: 'quay.test' } }, (response) =>
+        resolve(response.statusCode ?? 0),
+      )
+        .on('error', reject)
+        .end();
+    });
+    expect(foreign).toBe(403);
+  } finally {
+    await again.stop();
+  }
+});

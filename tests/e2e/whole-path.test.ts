@@ -1,0 +1,301 @@
+import { unzipSync } from 'fflate';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { By, Key, type WebDriver } from 'selenium-webdriver';
+import { startBrowser, startWistrel, User, type RunningDemo } from './application.ts';
+import { serveOddPages, serveOwnCertificate, type TestServer } from '../engine/odd-servers.ts';
+
+let demo: RunningDemo;
+let driver: WebDriver;
+let user: User;
+let odd: TestServer;
+
+beforeAll(async () => {
+  [demo, odd] = await Promise.all([startWistrel(), serveOddPages()]);
+  driver = await startBrowser();
+  user = new User(driver);
+});
+afterAll(async () => {
+  await driver?.quit();
+  await odd?.close();
+  await demo?.stop();
+});
+
+describe('the seeded demo', () => {
+  it('shows the site with its pages, when its data were made, and no empty stage of the home page', async () => {
+    await user.go(demo.url);
+    for (const text of [
+      'Skerravane Ferries',
+      'Home',
+      'Timetable',
+      'Booking',
+      'Winter sailings',
+      'demo data measured on 20',
+    ])
+      await user.sees(text);
+    expect(await user.sentence()).toMatch(
+      /^4 pages, 3 not measured\. Visitors wait [\d,]+ ms on Home; what is proved brings Home to [\d,]+ ms\.$/,
+    );
+    await user.press('Home');
+    await user.sees('The bill');
+    for (const stage of ['Measure', 'Map', 'Fold CSS', 'Treat', 'Prove', 'Hand off']) {
+      await user.stage(stage);
+      expect(await user.figureOf(stage)).not.toMatch(/nothing yet|out of date/);
+    }
+  });
+});
+
+describe('the whole path on the demo home page', () => {
+  it('measures it, and keeps what was measured before', async () => {
+    await user.stage('Measure');
+    await user.press('Measure again');
+    await user.sees('Measuring Home');
+    await user.sees('Since the measurement before', 180);
+    const figures = await user.text();
+    for (const metric of [
+      'First paint',
+      'First contentful paint',
+      'Largest contentful paint',
+      'Speed Index',
+      'Layout shift',
+      'Total blocking time',
+      'Time to first byte',
+      'DOM ready',
+      'Load',
+      'Requests',
+      'Wire bytes',
+    ]) {
+      expect(figures).toContain(metric);
+    }
+    expect(figures).toContain('Difference');
+    expect(await driver.findElements(By.css('.frames button'))).not.toHaveLength(0);
+    expect(await driver.findElements(By.css('.recharts-area-curve'))).toHaveLength(1);
+  });
+
+  it('maps it: a bill that sums to first paint, and each asset’s hold with evidence', async () => {
+    await user.stage('Map');
+    await user.sees('The bill, line by line');
+    const cells = await driver.findElements(By.css('details table tbody tr'));
+    const amounts = await Promise.all(
+      cells.map(async (row) =>
+        Number((await row.findElement(By.css('td:last-child')).getText()).replaceAll(',', '')),
+      ),
+    );
+    const paint = amounts.pop()!;
+    expect(Math.abs(amounts.reduce((sum, one) => sum + one, 0) - paint)).toBeLessThanOrEqual(amounts.length);
+    const first = Number(/First paint took ([\d,]+) ms/.exec(await user.sentence())![1]!.replaceAll(',', ''));
+    expect(first).toBe(paint);
+    await user.press('signs-face.css');
+    await user.sees(
+      'Render-blocking stylesheet found by signs.css, line 1; 2 of its 1,602 rules apply anywhere on the page',
+    );
+    await user.key('k');
+    await user.fill('Find an asset by name', 'hero');
+    await user.doesNotSee('signs-face.css');
+  });
+
+  it('generates fold CSS and proves it', async () => {
+    await user.stage('Fold CSS');
+    await user.press('Generate again');
+    await user.sees('Fold CSS for Home');
+    await user.doesNotSee('Fold CSS for Home', 180);
+    expect(await user.sentence()).toMatch(
+      /^The fold needs [\d.]+ KB of \d+ KB CSS, proved at 2 viewports\.$/,
+    );
+    const share = Number(/([\d.]+) %\. With only this CSS, ([\d.]+) %/.exec(await user.text())![1]);
+    expect(share).toBeLessThanOrEqual(12);
+    for (const caption of ['With all CSS', 'With the fold CSS only', 'Difference: differing pixels in ink'])
+      await user.sees(caption);
+    expect(await driver.findElement(By.css('.cm-content')).getText()).toContain('{');
+  });
+
+  it('treats it: rules with reason and switch, refusals with the line', async () => {
+    await user.stage('Treat');
+    await user.press('lib.js');
+    await user.sees('2 inline scripts that read it move after it');
+    await user.sees('async refused: inline script, line 49 reads it before it might arrive');
+    const before = await user.sentence();
+    await driver.findElement(By.css('input[aria-label="carousel.js: defer"]')).click();
+    await user.sees('Your own plan');
+    expect(await user.sentence()).not.toBe(before);
+    await user.press('Back to the recommended plan');
+    await user.sees('The recommended plan');
+    expect(await user.sentence()).toBe(before);
+  });
+
+  it('proves it: first paint as treated is earlier, and nothing broke', async () => {
+    await user.stage('Prove');
+    await user.press('Run the trial again');
+    await user.sees('Trial of Home');
+    await user.doesNotSee('Trial of Home', 420);
+    await user.doesNotSee('Out of date: the plan', 15);
+    expect(await user.sentence()).toMatch(
+      /^Treated, Home paints [\d,]+ ms earlier, over 6 pairs\. Speed Index: .*No new console error\.$/,
+    );
+    const row = await driver.findElement(By.xpath("//tr[td[1][normalize-space(.)='First paint']][td[4]]"));
+    const [asIs, treated] = await Promise.all(
+      [2, 3].map(async (n) =>
+        Number((await row.findElement(By.css(`td:nth-child(${n})`)).getText()).replaceAll(',', '')),
+      ),
+    );
+    expect(treated!).toBeLessThan(asIs!);
+    expect(await user.text()).toContain('Did anything break?');
+  });
+
+  it('opens the treated page on an origin of its own, where its menu works', async () => {
+    await user.press('Serve the treated page');
+    const link = await user.sees('Open it treated');
+    const url = await link.findElement(By.xpath("//a[contains(., 'Open it treated')]")).getAttribute('href');
+    expect(new URL(url!).origin).not.toBe(demo.url);
+    const window = await driver.getWindowHandle();
+    await driver.switchTo().newWindow('tab');
+    await driver.get(url!);
+    await user.sees('To the islands, in every weather');
+    await driver.manage().window().setRect({ width: 500, height: 800 });
+    await driver.findElement(By.css('.sk-menu-button')).click();
+    await driver.wait(
+      async () =>
+        (await driver.findElement(By.css('.sk-menu-button')).getAttribute('aria-expanded')) === 'true',
+      5_000,
+    );
+    await driver.close();
+    await driver.switchTo().window(window);
+  });
+
+  it('hands it off: difference, snippets, and an archive of the files', async () => {
+    await user.stage('Hand off');
+    expect(await user.sentence()).toMatch(/^\d+ changes to put in, 3 files besides the HTML\.$/);
+    await user.sees('Treated, Home paints');
+    await user.sees('+++ treated');
+    const href = await driver.findElement(By.xpath("//a[contains(., 'Download')]")).getAttribute('href');
+    const answer = await fetch(href!);
+    const files = unzipSync(new Uint8Array(await answer.arrayBuffer()));
+    expect(Object.keys(files).sort()).toEqual([
+      'assets/type.css',
+      'fold.css',
+      'page.html',
+      'plan.json',
+      'wistrel/inline-1.js',
+      'wistrel/inline-2.js',
+    ]);
+    const html = new TextDecoder().decode(files['page.html']);
+    expect(html).toContain('<script defer src="/assets/lib.js"></script>');
+    expect(html).toContain('media="print" onload=');
+    expect(new TextDecoder().decode(files['assets/type.css'])).toContain('font-display: swap');
+  });
+});
+
+describe('pages of the user’s own', () => {
+  it('refuses an address that cannot be measured, and keeps what was typed', async () => {
+    await user.go(demo.url);
+    await user.press('Add a page');
+    await user.fill('url', 'ftp://quay.test/');
+    await user.key(Key.ENTER);
+    await user.sees('Only http and https addresses can be measured.');
+    await user.fill('url', 'just words');
+    await user.key(Key.ENTER);
+    await user.sees('That is not a full address.');
+  });
+
+  it.each([
+    ['broken', 'answered 500'],
+    ['circle', 'redirects for ever'],
+    ['picture', 'is not HTML but image/png'],
+    ['endless', 'did not finish loading within 20 s'],
+  ])('tells in the interface what is wrong with %s, and goes on', async (path, sentence) => {
+    await user.go(demo.url);
+    await user.press('Add a page');
+    await user.fill('url', odd.url + path);
+    await user.fill('name', `Odd ${path}`);
+    await user.key(Key.ENTER);
+    await user.press(`Odd ${path}`);
+    await user.press('Measure');
+    await user.sees(sentence, 60);
+    await user.sees('Nothing stored was changed');
+  });
+
+  it('offers to accept a certificate of a server’s own making, and measures then', async () => {
+    const own = await serveOwnCertificate();
+    try {
+      await user.go(demo.url);
+      await user.press('Add a page');
+      await user.fill('url', own.url);
+      await user.fill('name', 'Own certificate');
+      await user.key(Key.ENTER);
+      await user.press('Own certificate');
+      await user.press('Measure');
+      await user.sees('shows a certificate of its own making', 60);
+      await user.press('and measure');
+      await user.sees('First paint after', 120);
+      await user.sees('Certificates of their own making were accepted');
+    } finally {
+      await own.close();
+    }
+  });
+
+  it('cancels a measuring, renames and deletes a page', async () => {
+    await user.go(demo.url);
+    await user.press('Timetable');
+    await user.press('Measure');
+    await user.sees('Measuring Timetable');
+    await user.press('cancel');
+    await user.sees('Measuring cancelled.', 20);
+    await user.sees('What was stored before is unchanged.');
+    await user.go(demo.url);
+    await user.press('Rename Odd broken');
+    await driver.findElement(By.css('[role=dialog] input')).sendKeys(' one');
+    await user.key(Key.ENTER);
+    await user.sees('Odd broken one');
+    await user.press('Delete Odd broken one');
+    await user.sees('Delete Odd broken one?');
+    await driver.findElement(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Delete']")).click();
+    await user.doesNotSee('Odd broken one');
+  });
+});
+
+describe('by keyboard', () => {
+  it('finds a stage with Ctrl K and goes to stages by number', async () => {
+    await user.go(demo.url);
+    await user.sees('Skerravane Ferries');
+    await driver.actions().keyDown(Key.CONTROL).sendKeys('k').keyUp(Key.CONTROL).perform();
+    await user.fill('Find', 'home treat');
+    await user.key(Key.ENTER);
+    await user.sees('rules act');
+    await user.key('2');
+    await user.sees('The bill');
+    await user.key('?');
+    await user.sees('go to a stage of the page');
+  });
+});
+
+describe('the application’s own door', () => {
+  const ask = (path: string, headers: Record<string, string>, method = 'GET') =>
+    fetch(demo.url + path, { method, headers });
+
+  it('refuses requests from another origin', async () => {
+    expect((await ask('/api/board', { origin: 'http://elsewhere.test' })).status).toBe(403);
+    expect((await ask('/api/board', { 'sec-fetch-site': 'same-site' })).status).toBe(403);
+    expect((await ask('/api/board', {})).status).toBe(200);
+  });
+
+  it('says in words what is wrong with a request, and goes on', async () => {
+    const post = (path: string, body: string) =>
+      fetch(demo.url + path, { method: 'POST', body, headers: { 'content-type': 'application/json' } });
+    expect(await (await post('/api/pages', 'no json')).json()).toEqual({ error: 'The request is not JSON.' });
+    expect(
+      await (
+        await post(
+          '/api/jobs',
+          JSON.stringify({ kind: 'measure', pageId: 99_999, conditionsId: 'slow-phone' }),
+        )
+      ).json(),
+    ).toEqual({
+      error: 'There is no such page. It may have been deleted.',
+    });
+    const plan = await fetch(`${demo.url}/api/pages/1/plan`, {
+      method: 'PUT',
+      body: JSON.stringify({ wistrelPlan: 1, page: 'x', rules: [{}] }),
+    });
+    expect(plan.status).toBe(400);
+    expect((await ask('/pages/99999/map', {})).status).toBe(200);
+  });
+});

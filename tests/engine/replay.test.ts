@@ -1,0 +1,160 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { findConditions } from '../../src/core/measure/conditions.ts';
+import { capturePage, type CaptureResult } from '../../src/engine/capture/capture-page.ts';
+import { measureCapture } from '../../src/engine/measure-page.ts';
+import { Archive } from '../../src/engine/replay/archive.ts';
+import { Replay } from '../../src/engine/replay/replay-client.ts';
+import { bodyOf } from '../../src/engine/stored-page.ts';
+import { serve, type TestServer } from './odd-servers.ts';
+
+const conditions = findConditions('home-laptop')!;
+/** A byte-order mark and a Latin-1 letter: what the protocol's own body reading would change. */
+const ODD_SCRIPT = Buffer.concat([
+  Buffer.from([0xef, 0xbb, 0xbf]),
+  Buffer.from('window.ran = "\xe9";', 'latin1'),
+]);
+
+let server: TestServer;
+let other: TestServer;
+let taken: CaptureResult;
+
+beforeAll(async () => {
+  other = await serve((_request, response) => {
+    response.writeHead(200, { 'content-type': 'text/javascript', 'access-control-allow-origin': '*' });
+    response.end('document.title += " and other";');
+  });
+  server = await serve((request, response) => {
+    const path = request.url!.split('?')[0];
+    const send = (type: string, body: string | Buffer) => {
+      response.writeHead(200, { 'content-type': type });
+      response.end(body);
+    };
+    if (path === '/moved') {
+      response.writeHead(302, { location: '/' });
+      response.end();
+    } else if (path === '/odd.js') send('text/javascript', ODD_SCRIPT);
+    else if (path === '/data.json') send('application/json', `{"n":${server.requests.length}}`);
+    else if (path === '/') {
+      send(
+        'text/html; charset=utf-8',
+        `<!DOCTYPE html><title>Page</title><h1>Words</h1><script src="/odd.js"></script><script async src="${other.url}o.js"></script>
+         <script>fetch('/data.json?at=' + Date.now() + '&page=1'); fetch('http://nowhere.test/x').catch(function () {});</script>`,
+      );
+    } else {
+      response.writeHead(404);
+      response.end();
+    }
+  });
+  taken = await capturePage({ url: `${server.url}moved`, conditions, accepted: [] });
+});
+afterAll(async () => {
+  await server.close().catch(() => undefined);
+  await other.close();
+});
+
+describe('capture', () => {
+  it('keeps redirects, failures and exact bytes', () => {
+    const { capture, bodies } = taken;
+    expect(capture.documentUrl).toBe(server.url);
+    expect(capture.exchanges[0]!.outcome).toEqual({ state: 'redirected', to: server.url });
+    expect(capture.exchanges.find((one) => one.url.startsWith('http://nowhere'))!.outcome.state).toBe(
+      'failed',
+    );
+    expect(Buffer.from(bodyOf(capture, bodies, `${server.url}odd.js`)!)).toEqual(ODD_SCRIPT);
+  });
+});
+
+describe('replay', () => {
+  it('never reaches the live server, stopped or running, and lists what it had to guess', async () => {
+    const before = server.requests.length + other.requests.length;
+    const running = await measureCapture({ ...taken, conditions, runs: 1 });
+    expect(server.requests.length + other.requests.length).toBe(before);
+    await server.close();
+    const stopped = await measureCapture({ ...taken, conditions, runs: 1 });
+    for (const { runs } of [running, stopped]) {
+      expect(runs[0]!.metrics.firstPaintMs).toBeGreaterThan(0);
+      expect(runs[0]!.requests.find((one) => one.url.endsWith('o.js'))!.status).toBe(200);
+      expect(runs[0]!.replayNotes.map((note) => note.matched)).toEqual(['loose']);
+      expect(runs[0]!.requests.find((one) => one.url.startsWith('http://nowhere'))!.failed).not.toBeNull();
+    }
+  });
+
+  it('says how the metrics hang together: Speed Index never earlier than first paint', async () => {
+    const { runs } = await measureCapture({ ...taken, conditions, runs: 2 });
+    for (const { metrics, requests } of runs) {
+      expect(metrics.speedIndexMs!).toBeGreaterThanOrEqual(metrics.firstPaintMs! - 17);
+      expect(metrics.requests).toBe(requests.length);
+      expect(metrics.wireBytes).toBe(requests.reduce((sum, one) => sum + one.wireBytes, 0));
+    }
+  });
+
+  it('serves a page for clicking through on an origin of its own, with no address of the live site left', async () => {
+    const replay = await Replay.start({
+      exchanges: taken.capture.exchanges,
+      bodies: taken.bodies,
+      arms: [{ name: 'as is', overrides: [] }],
+      documentUrl: taken.capture.documentUrl,
+      serverTimes: false,
+    });
+    try {
+      const url = await replay.preview('as is');
+      expect(new URL(url).hostname).toBe('127.0.0.1');
+      const html = await (await fetch(url)).text();
+      expect(html).toContain('<h1>Words</h1>');
+      expect(html).not.toContain(other.url);
+      expect((await fetch(new URL('/unknown', url))).status).toBe(404);
+    } finally {
+      await replay.close();
+    }
+  });
+});
+
+describe('Archive', () => {
+  const exchange = (url: string, hash: string, order: number) => ({
+    order,
+    method: 'GET',
+    url,
+    kind: 'data' as const,
+    status: 200,
+    responseHeaders: [],
+    mimeType: '',
+    bodyHash: hash,
+    bodyBytes: 1,
+    wireBytes: 1,
+    serverMs: 5,
+    protocol: 'h2',
+    outcome: { state: 'answered' as const },
+  });
+  const bodies = new Map([
+    ['a', new Uint8Array([1])],
+    ['b', new Uint8Array([2])],
+  ]);
+  const archive = new Archive(
+    [
+      exchange('https://q.test/x?a=1&b=2', 'a', 0),
+      exchange('https://q.test/x?a=1&b=3', 'b', 1),
+      exchange('https://q.test/y', 'a', 2),
+      exchange('https://q.test/y', 'b', 3),
+    ],
+    bodies,
+    [],
+  );
+  const body = (url: string) => {
+    const match = archive.match('GET', url);
+    return match.how === 'missing' ? 'missing' : `${match.how} ${match.answer.body![0]}`;
+  };
+
+  it('answers the exact address first, then the same path with most query parameters in common', () => {
+    expect(body('https://q.test/x?a=1&b=3')).toBe('exact 2');
+    expect(body('https://q.test/x?b=3&c=9')).toBe('loose 2');
+    expect(body('https://q.test/z')).toBe('missing');
+    expect(archive.match('POST', 'https://q.test/y').how).toBe('missing');
+  });
+
+  it('answers repeated requests in their captured order, from the start after each rewind', () => {
+    archive.rewind();
+    expect([1, 2, 3].map(() => body('https://q.test/y'))).toEqual(['exact 1', 'exact 2', 'exact 2']);
+    archive.rewind();
+    expect(body('https://q.test/y')).toBe('exact 1');
+  });
+});

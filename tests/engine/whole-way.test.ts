@@ -1,0 +1,98 @@
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { findConditions } from '../../src/core/measure/conditions.ts';
+import { carryOut } from '../../src/engine/jobs/orders.ts';
+import { makeCertificate } from '../../src/engine/chromium/certificates.ts';
+import { pageAssetsOf, recommendFor } from '../../src/engine/treat-page.ts';
+import { randomNames } from '../../src/demo/site/names.ts';
+import { hostNames, startDemoSite } from '../../src/demo/site/server.ts';
+import { serveFolder } from './odd-servers.ts';
+
+process.env['WISTREL_MEASURING_LOCK'] = join(mkdtempSync(join(tmpdir(), 'wistrel-test-')), 'lock');
+const conditions = findConditions('slow-phone')!;
+const quiet = () => undefined;
+
+/** Carries a page through measure, fold CSS, plan and trial by the engine alone. */
+async function wholeWay(
+  url: string,
+  accepted: { host: string; publicKeyHash: string }[],
+  stop: () => Promise<void>,
+) {
+  const { capture, bodies, measurement } = await carryOut(
+    { kind: 'measure', pageName: 'Page', url, conditions, runs: 1, accepted },
+    quiet,
+  );
+  // From here on there is no live site.
+  await stop();
+  const { fold } = await carryOut({ kind: 'fold', pageName: 'Page', capture, bodies }, quiet);
+  const { requests } = measurement.runs[0]!;
+  const plan = recommendFor(capture, bodies, pageAssetsOf(capture, bodies, requests), fold);
+  const { trial, notApplied } = await carryOut(
+    { kind: 'trial', pageName: 'Page', capture, bodies, requests, plan, fold, conditions, pairs: 6 },
+    quiet,
+  );
+  return { fold, plan, trial, notApplied };
+}
+
+function expectProvedFold(fold: Awaited<ReturnType<typeof wholeWay>>['fold']) {
+  expect(fold.remarks).toEqual([]);
+  expect(fold.proved).toBe(true);
+  expect(fold.viewports.map((one) => [one.width, one.height])).toEqual([
+    [390, 844],
+    [1440, 900],
+  ]);
+  for (const viewport of fold.viewports) expect(viewport.differingPixelShare).toBeLessThanOrEqual(0.001);
+  expect(fold.foldCompressedBytes / fold.sourceCompressedBytes).toBeLessThanOrEqual(0.12);
+}
+
+function expectEarlier(trial: Awaited<ReturnType<typeof wholeWay>>['trial']) {
+  const [asIs, treated] = trial.arms;
+  expect(asIs.metrics).toHaveLength(6);
+  expect(trial.result.firstPaint.verdict).toBe('earlier');
+  expect(treated.spreads.firstPaintMs.median!).toBeLessThan(asIs.spreads.firstPaintMs.median!);
+  expect(
+    trial.checks.consoleErrors.treated.filter((text) => !trial.checks.consoleErrors.asIs.includes(text)),
+  ).toEqual([]);
+  expect(trial.checks.finalPictureDiffers).toBeLessThan(0.005);
+  expect(new Set(trial.order).size).toBeGreaterThan(0);
+}
+
+describe('the whole way, by the engine', () => {
+  it('on the demo with every name randomised', { timeout: 600_000 }, async () => {
+    const seed = Math.floor(Math.random() * 2 ** 31);
+    console.log(`randomised demo: seed ${seed}`);
+    const names = randomNames(seed);
+    const certificate = await makeCertificate(hostNames(names));
+    const site = await startDemoSite({ names, certificate, httpsPort: 0, httpPort: 0 });
+    const host = new URL(site.url('/')).host;
+    const { fold, plan, trial, notApplied } = await wholeWay(
+      site.url('/'),
+      [{ host, publicKeyHash: certificate.publicKeyHash }],
+      () => site.close(),
+    );
+    expectProvedFold(fold);
+    expectEarlier(trial);
+    expect(notApplied).toEqual([]);
+    const treatmentOf = (part: string) =>
+      plan.rules.find((rule) => JSON.stringify(rule.match).includes(part))?.treatment;
+    expect(treatmentOf(names.hosts.chat)).toBe('delay');
+    expect(treatmentOf(`${names.hosts.consent}:`)).toBe('defer');
+    expect(plan.rules.find((rule) => rule.together)).toMatchObject({
+      treatment: 'delay',
+      match: { url: expect.stringContaining(names.hosts.tester) },
+    });
+    expect(treatmentOf(`/${names.files.library}.js`)).toBe('defer');
+    expect(plan.rules.filter((rule) => rule.treatment === 'after-libraries')).toHaveLength(2);
+  });
+
+  it('on a general website template of somebody else’s making', { timeout: 600_000 }, async () => {
+    const template = await serveFolder(
+      join(process.cwd(), 'node_modules', 'startbootstrap-clean-blog', 'dist'),
+    );
+    const { fold, trial } = await wholeWay(template.url, [], () => template.close());
+    expectProvedFold(fold);
+    expectEarlier(trial);
+  });
+});
