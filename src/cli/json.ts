@@ -1,13 +1,16 @@
 import type { Conditions } from '../core/measure/conditions.ts';
 import type { MetricSpreads, Spread } from '../core/measure/metrics.ts';
-import { mapRun } from '../core/path/map.ts';
+import { liveRequests } from '../core/har/har-requests.ts';
+import type { Capture } from '../core/measure/exchange.ts';
+import { slowdownRate, speedOf } from '../core/measure/yardstick.ts';
+import { mapRun, type PageMap } from '../core/path/map.ts';
 import { findHiding } from '../core/treat/hiding.ts';
 import type { FoldResult } from '../engine/fold/generate-fold.ts';
 import type { ResultOf } from '../engine/jobs/orders.ts';
 import { pageAssetsOf } from '../engine/treat-page.ts';
 
 /** The JSON that the command line writes; docs/formats.md documents every key. */
-export function mapJson(result: ResultOf<'measure'>, conditions: Conditions) {
+export function mapJson(result: Omit<ResultOf<'measure'>, 'kind'>, conditions: Conditions) {
   const { capture, bodies, measurement } = result;
   const run = measurement.runs[measurement.medianRun]!;
   const map = mapRun({
@@ -15,7 +18,7 @@ export function mapJson(result: ResultOf<'measure'>, conditions: Conditions) {
     requests: run.requests,
     work: run.work,
     firstPaintMs: run.metrics.firstPaintMs,
-    ruleUsage: capture.ruleUsage,
+    ruleUsage: capture.observations.ruleUsage,
     hidingEndedBy: findHiding(pageAssetsOf(capture, bodies, run.requests)).flatMap((hiding) =>
       hiding.enders.map((ender) => ender.element.url ?? ''),
     ),
@@ -23,38 +26,55 @@ export function mapJson(result: ResultOf<'measure'>, conditions: Conditions) {
   return {
     url: capture.url,
     conditions,
-    network: 'DevTools protocol emulation',
+    network: 'shared bottleneck in user space',
     sentence: map.sentence,
-    metrics: measurement.spreads as Record<keyof MetricSpreads, Spread>,
-    assets: map.assets.map(
-      ({
-        url,
-        kind,
-        party,
-        host,
-        wireBytes,
-        found,
-        renderBlocking,
-        hold,
-        waitedMs,
-        evidence,
-        startMs,
-        endMs,
-      }) => ({
-        url,
-        kind,
-        party,
-        host,
-        wireBytes,
-        found,
-        renderBlocking,
-        hold,
-        waitedMs,
-        evidence,
-        startMs,
-        endMs,
-      }),
-    ),
+    metrics: measurement.spreads as Record<keyof MetricSpreads, Spread> | null,
+    quality: {
+      ...measurement.quality,
+      speed: speedOf(measurement.yardstick),
+      cpuRate: slowdownRate(conditions.cpuSlowdown, measurement.yardstick),
+      disagreements: measurement.runs.map((one) => one.disagreements),
+    },
+    ...assetsAndBill(map),
+  };
+}
+
+/** The same for a HAR without bodies: nothing was replayed, so there is no paint and no bill. */
+export function liveMapJson(capture: Capture): Omit<ReturnType<typeof mapJson>, 'conditions' | 'quality'> {
+  const map = mapRun({
+    documentUrl: capture.documentUrl,
+    requests: liveRequests(capture),
+    work: [],
+    firstPaintMs: null,
+    ruleUsage: [],
+    hidingEndedBy: [],
+  });
+  return {
+    url: capture.url,
+    network: 'as the HAR file tells',
+    sentence:
+      'The HAR file holds no bodies: its requests are listed as they were, nothing could be replayed, and first paint is not known.',
+    metrics: null,
+    ...assetsAndBill(map),
+  };
+}
+
+function assetsAndBill(map: PageMap) {
+  return {
+    assets: map.assets.map((asset) => ({
+      url: asset.url,
+      kind: asset.kind,
+      party: asset.party,
+      host: asset.host,
+      wireBytes: asset.wireBytes,
+      found: asset.found,
+      renderBlocking: asset.renderBlocking,
+      hold: asset.hold,
+      waitedMs: asset.waitedMs,
+      evidence: asset.evidence,
+      startMs: asset.startMs,
+      endMs: asset.endMs,
+    })),
     paintBill: map.paintBill.map(({ label, kind, url, startMs, endMs }) => ({
       label,
       kind,

@@ -4,22 +4,33 @@ import * as v from 'valibot';
 import { PLAN } from '../app/api/schemas.ts';
 import { ms, bytes } from '../core/path/words.ts';
 import { TREATMENT_WORDS, activeRules, matchText, type Plan } from '../core/treat/plan.ts';
+import { writeHar } from '../core/har/write-har.ts';
+import { AS_VISITOR } from '../core/measure/visit.ts';
 import { Trouble } from '../engine/errors.ts';
+import { readHarFile, type HarContents } from '../engine/har/read-har-file.ts';
 import { readCertificate } from '../engine/chromium/certificates.ts';
 import { carryOut, type ResultOf } from '../engine/jobs/orders.ts';
 import { pageAssetsOf, recommendFor } from '../engine/treat-page.ts';
 import { LockedError } from '../locks/process-lock.ts';
+import { latestYardstick } from '../store/conditions.ts';
 import { openDatabase, type Database } from '../store/database.ts';
 import { ensurePage } from '../store/sites.ts';
 import { keepFold, keepMeasurement, keepTrial } from '../usecases/keep.ts';
-import { foldJson, mapJson, trialJson } from './json.ts';
-import { readOptions, USAGE, type Options } from './options.ts';
+import { foldJson, liveMapJson, mapJson, trialJson } from './json.ts';
+import { readOptions, USAGE, type Input, type Options } from './options.ts';
 
 const EXIT = { done: 0, checkFailed: 1, badInput: 2, notMeasured: 3 } as const;
 
 /** A file the user named, from where the user called. */
 const userPath = (path: string) =>
   isAbsolute(path) ? path : join(process.env['WISTREL_CWD'] ?? process.cwd(), path);
+
+/** A page as it is worked on: captured, replayed and stored. */
+interface Measured {
+  result: Omit<ResultOf<'measure'>, 'kind'>;
+  pageId: number;
+  captureId: number;
+}
 
 class Command {
   #options: Options;
@@ -36,8 +47,8 @@ class Command {
   async run(): Promise<number> {
     const answers: unknown[] = [];
     let code: number = EXIT.done;
-    for (const url of this.#options.urls) {
-      const { json, text, failed } = await this.#one(url);
+    for (const input of this.#options.inputs) {
+      const { json, text, failed } = await this.#one(input);
       answers.push(json);
       if (failed) code = EXIT.checkFailed;
       if (this.#options.json !== '-') console.log(text);
@@ -50,22 +61,27 @@ class Command {
     return code;
   }
 
-  #one(url: string): Promise<{ json: unknown; text: string; failed?: boolean }> {
+  #one(input: Input): Promise<{ json: unknown; text: string; failed?: boolean }> {
     switch (this.#options.command) {
       case 'map':
-        return this.#map(url);
+        return this.#map(input);
       case 'fold':
-        return this.#fold(url);
+        return this.#fold(input);
       case 'plan':
-        return this.#plan(url);
+        return this.#plan(input);
       case 'trial':
-        return this.#trial(url);
+        return this.#trial(input);
+      case 'har':
+        return this.#har(input);
     }
   }
 
-  async #map(url: string) {
-    const { result } = await this.#measure(url, this.#options.runs);
-    const json = mapJson(result, this.#options.conditions);
+  async #map(input: Input) {
+    const har = input.kind === 'har' ? await this.#readHar(input.path) : null;
+    const json =
+      har && !har.canReplay
+        ? liveMapJson(har.capture)
+        : mapJson((await this.#measure(input, this.#options.runs, har)).result, this.#options.conditions);
     const lines = [
       json.sentence,
       ...json.paintBill.map(
@@ -82,8 +98,9 @@ class Command {
     return { json, text: lines.join('\n') };
   }
 
-  async #fold(url: string) {
-    const { fold } = await this.#makeFold(await this.#measure(url, 1));
+  async #fold(input: Input) {
+    const measured = await this.#measure(input, 1);
+    const { fold } = await this.#makeFold(measured);
     if (this.#options.out) writeFileSync(userPath(this.#options.out), fold.css);
     const proof = fold.viewports.map(
       (one) =>
@@ -91,7 +108,7 @@ class Command {
     );
     const head = `${bytes(fold.foldBytes)} of ${bytes(fold.sourceBytes)} CSS (compressed ${bytes(fold.foldCompressedBytes)} of ${bytes(fold.sourceCompressedBytes)}), ${fold.proved ? 'proved' : 'not proved'}.`;
     return {
-      json: foldJson(url, fold),
+      json: foldJson(measured.result.capture.url, fold),
       text: [
         head,
         ...proof,
@@ -102,8 +119,8 @@ class Command {
     };
   }
 
-  async #plan(url: string) {
-    const measured = await this.#measure(url, 1);
+  async #plan(input: Input) {
+    const measured = await this.#measure(input, 1);
     const { capture, bodies, measurement } = measured.result;
     const { fold } = await this.#makeFold(measured);
     const page = pageAssetsOf(capture, bodies, measurement.runs[0]!.requests);
@@ -116,18 +133,20 @@ class Command {
     return { json: plan, text: lines.join('\n') };
   }
 
-  async #trial(url: string) {
+  async #trial(input: Input) {
     const plan = readPlan(userPath(this.#options.planFile!));
-    const measured = await this.#measure(url, 1);
-    const { capture, bodies, measurement } = measured.result;
+    const measured = await this.#measure(input, 1);
+    const { capture, bodies, measurement, state } = measured.result;
     const needsFold = activeRules(plan).some((rule) => rule.treatment === 'fold-css-late');
     const fold = needsFold ? (await this.#makeFold(measured)).fold : null;
     const result = await carryOut(
       {
         kind: 'trial',
-        pageName: url,
+        pageName: capture.url,
         capture,
         bodies,
+        state,
+        yardstick: measurement.yardstick,
         requests: measurement.runs[0]!.requests,
         plan,
         fold,
@@ -138,7 +157,7 @@ class Command {
       this.#cancel.signal,
     );
     await keepTrial(this.#database, measured.pageId, measured.captureId, plan, result);
-    const json = trialJson(url, result);
+    const json = trialJson(capture.url, result);
     return {
       json,
       text: [
@@ -148,36 +167,68 @@ class Command {
     };
   }
 
-  async #measure(url: string, runs: number) {
-    const { conditions, acceptCertificate } = this.#options;
-    const accepted = acceptCertificate
-      ? [await readCertificate(new URL(url))].flatMap((one) =>
-          one ? [{ host: one.host, publicKeyHash: one.publicKeyHash }] : [],
-        )
-      : [];
-    const result = await carryOut(
-      { kind: 'measure', pageName: url, url, conditions, runs, accepted },
-      say,
-      this.#cancel.signal,
-    );
-    const page = await ensurePage(this.#database, url, result.capture.title || url);
-    const measurementId = await keepMeasurement(this.#database, page.id, result);
-    const [row] = await this.#database.query<{ captureId: number }>(
-      'SELECT capture_id AS "captureId" FROM measurement WHERE id = $1',
-      [measurementId],
-    );
-    return { result, pageId: page.id, captureId: row!.captureId };
+  /** Captures a page and writes it down as HAR; it is stored like any other capture. */
+  async #har(input: Input) {
+    const { result } = await this.#measure(input, 1);
+    const har = writeHar(result.capture, result.bodies, {
+      keepSecrets: this.#options.keepSecrets,
+      secretHeaders: [],
+      metrics: result.measurement.runs[result.measurement.medianRun]!.metrics,
+    });
+    const file = userPath(this.#options.out!);
+    writeFileSync(file, JSON.stringify(har));
+    const text = `${har.log.entries.length} exchanges written to ${file}; cookies and authorisation ${this.#options.keepSecrets ? 'kept' : 'redacted'}.`;
+    return { json: { url: result.capture.url, file, entries: har.log.entries.length }, text };
   }
 
-  async #makeFold({
-    result,
-    pageId,
-    captureId,
-  }: {
-    result: ResultOf<'measure'>;
-    pageId: number;
-    captureId: number;
-  }) {
+  #readHar(path: string): Promise<HarContents> {
+    let told = 0;
+    return readHarFile(userPath(path), (share) => {
+      if (share < told + 0.1) return;
+      told = share;
+      say(`Reading ${path}: ${Math.round(share * 100)} %`);
+    });
+  }
+
+  async #measure(input: Input, runs: number, har: HarContents | null = null): Promise<Measured> {
+    const { conditions } = this.#options;
+    const yardstick = await latestYardstick(this.#database);
+    const how = { conditions, runs, returnVisits: false, yardstick };
+    let result: Measured['result'];
+    if (input.kind === 'har') {
+      const contents = har ?? (await this.#readHar(input.path));
+      if (!contents.canReplay)
+        throw new Trouble(
+          'input',
+          `${input.path} holds no bodies: it can be mapped (./wistrel map ${input.path}), but not replayed.`,
+        );
+      const { capture, bodies } = contents;
+      const { measurement } = await carryOut(
+        { kind: 'replay', pageName: capture.url, capture, bodies, state: null, ...how },
+        say,
+        this.#cancel.signal,
+      );
+      result = { capture, bodies, state: null, measurement };
+    } else {
+      const { url } = input;
+      const accepted = this.#options.acceptCertificate
+        ? [await readCertificate(new URL(url))].flatMap((one) =>
+            one ? [{ host: one.host, publicKeyHash: one.publicKeyHash }] : [],
+          )
+        : [];
+      result = await carryOut(
+        { kind: 'measure', pageName: url, url, accepted, visit: AS_VISITOR, ownClock: true, ...how },
+        say,
+        this.#cancel.signal,
+      );
+    }
+    const { capture } = result;
+    const page = await ensurePage(this.#database, capture.url, capture.title || capture.url);
+    const { captureId } = await keepMeasurement(this.#database, page.id, conditions, result);
+    return { result, pageId: page.id, captureId };
+  }
+
+  async #makeFold({ result, pageId, captureId }: Measured) {
     const { viewports } = this.#options;
     const made = await carryOut(
       {
@@ -185,6 +236,7 @@ class Command {
         pageName: result.capture.url,
         capture: result.capture,
         bodies: result.bodies,
+        state: result.state,
         ...(viewports ? { viewports } : {}),
       },
       say,

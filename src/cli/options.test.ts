@@ -14,7 +14,7 @@ describe('readOptions', () => {
   it('reads a call with its defaults', () => {
     expect(readOptions(['map', 'https://quay.test/#top'])).toMatchObject({
       command: 'map',
-      urls: ['https://quay.test/'],
+      inputs: [{ kind: 'url', url: 'https://quay.test/' }],
       runs: 3,
       json: null,
       conditions: { id: 'slow-phone' },
@@ -26,6 +26,11 @@ describe('readOptions', () => {
       { width: 390, height: 844 },
       { width: 820, height: 1180 },
     ]);
+  });
+
+  it('takes a HAR file for an address', () => {
+    expect(readOptions(['map', 'pages/quay.har']).inputs).toEqual([{ kind: 'har', path: 'pages/quay.har' }]);
+    expect(readOptions(['map', 'http://a.test/x.har']).inputs[0]?.kind).toBe('url');
   });
 
   it.each([
@@ -40,7 +45,8 @@ describe('readOptions', () => {
     [['fold', 'http://a.test/', '--viewport', 'wide'], /like 390x844/],
     [['plan', 'http://a.test/', '--risk', 'none'], /low, medium or high/],
     [['trial', 'http://a.test/'], /needs a plan/],
-    [['map', 'page.har'], /HAR files cannot be read yet/],
+    [['har', 'http://a.test/'], /Say where the HAR goes/],
+    [['har', 'page.har', '--out', 'b.har'], /made of one page/],
   ])('refuses %j', (args, message) => {
     expect(refused(...args)).toMatch(message);
   });

@@ -11,18 +11,23 @@ import type { FoldViewport } from '../engine/fold/generate-fold.ts';
 /** A call that cannot be understood: one sentence, then the usage line of its command. */
 export class UsageError extends Error {}
 
-export type CommandName = 'map' | 'fold' | 'plan' | 'trial';
+const COMMANDS = ['map', 'fold', 'plan', 'trial', 'har'] as const;
+export type CommandName = (typeof COMMANDS)[number];
+
+/** A page by its address, or a HAR file. */
+export type Input = { kind: 'url'; url: string } | { kind: 'har'; path: string };
 
 export const USAGE: Record<CommandName, string> = {
-  map: './wistrel map <url> … [--conditions ID] [--runs N] [--json FILE]',
-  fold: './wistrel fold <url> … [--viewport WxH …] [--out FILE.css] [--json FILE]',
-  plan: './wistrel plan <url> … [--conditions ID] [--risk low|medium|high] [--out plan.json] [--json FILE]',
-  trial: './wistrel trial <url> … --plan plan.json [--conditions ID] [--runs N] [--json FILE]',
+  map: './wistrel map <url|file.har> … [--conditions ID] [--runs N] [--json FILE]',
+  fold: './wistrel fold <url|file.har> … [--viewport WxH …] [--out FILE.css] [--json FILE]',
+  plan: './wistrel plan <url|file.har> … [--conditions ID] [--risk low|medium|high] [--out plan.json] [--json FILE]',
+  trial: './wistrel trial <url|file.har> … --plan plan.json [--conditions ID] [--runs N] [--json FILE]',
+  har: './wistrel har <url> --out FILE.har [--conditions ID] [--keep-secrets]',
 };
 
 export interface Options {
   command: CommandName;
-  urls: string[];
+  inputs: Input[];
   conditions: Conditions;
   /** Runs of a measurement, or pairs of a trial. */
   runs: number;
@@ -33,16 +38,17 @@ export interface Options {
   json: string | null;
   data: string | null;
   acceptCertificate: boolean;
+  /** Leave cookies and authorisation in a HAR as they were. */
+  keepSecrets: boolean;
 }
 
 const MOST_RUNS = 50;
 
 /** Reads a command line, less the program's name. @throws UsageError */
 export function readOptions(args: readonly string[]): Options {
-  const [name, ...rest] = args;
-  if (name !== 'map' && name !== 'fold' && name !== 'plan' && name !== 'trial') {
-    throw new UsageError(name ? `There is no command “${name}”.` : 'Name a command.');
-  }
+  const [given, ...rest] = args;
+  const name = COMMANDS.find((one) => one === given);
+  if (!name) throw new UsageError(given ? `There is no command “${given}”.` : 'Name a command.');
   let parsed;
   try {
     parsed = parseArgs({
@@ -58,6 +64,7 @@ export function readOptions(args: readonly string[]): Options {
         json: { type: 'string' },
         data: { type: 'string' },
         'accept-certificate': { type: 'boolean' },
+        'keep-secrets': { type: 'boolean' },
       },
     });
   } catch (error) {
@@ -65,6 +72,7 @@ export function readOptions(args: readonly string[]): Options {
   }
   const { values, positionals } = parsed;
   if (positionals.length === 0) throw new UsageError('Give the address of a page.');
+  const inputs = positionals.map(readInput);
   const conditionsId = values.conditions ?? DEFAULT_CONDITIONS_ID;
   const conditions = findConditions(conditionsId);
   if (!conditions)
@@ -74,10 +82,13 @@ export function readOptions(args: readonly string[]): Options {
   const risk = values.risk ?? 'medium';
   if (risk !== 'low' && risk !== 'medium' && risk !== 'high')
     throw new UsageError(`There is no risk “${risk}”: use low, medium or high.`);
+  if (name === 'har' && !values.out) throw new UsageError('Say where the HAR goes: --out FILE.har.');
+  if (name === 'har' && (inputs.length > 1 || inputs[0]!.kind === 'har'))
+    throw new UsageError('A HAR is made of one page: give its address.');
   if (name === 'trial' && !values.plan) throw new UsageError('A trial needs a plan: --plan plan.json.');
   return {
     command: name,
-    urls: positionals.map(readUrl),
+    inputs,
     conditions,
     runs: readRuns(values.runs, name === 'trial' ? 6 : 3),
     viewports: values.viewport?.map(readViewport) ?? null,
@@ -87,18 +98,19 @@ export function readOptions(args: readonly string[]): Options {
     json: values.json ?? null,
     data: values.data ?? null,
     acceptCertificate: values['accept-certificate'] ?? false,
+    keepSecrets: values['keep-secrets'] ?? false,
   };
 }
 
-function readUrl(text: string): string {
-  if (/\.har$/i.test(text)) throw new UsageError('HAR files cannot be read yet: give the address of a page.');
+function readInput(text: string): Input {
+  if (/\.har$/i.test(text) && !/^https?:/i.test(text)) return { kind: 'har', path: text };
   if (!URL.canParse(text))
     throw new UsageError(`“${text}” is not a full address. Write it like https://www.example.test/page.`);
   const url = new URL(text);
   if (!/^https?:$/.test(url.protocol))
     throw new UsageError(`Only http and https addresses can be measured, not ${url.protocol}`);
   url.hash = '';
-  return url.href;
+  return { kind: 'url', url: url.href };
 }
 
 function readRuns(text: string | undefined, standard: number): number {

@@ -1,6 +1,7 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { DEFAULT_CONDITIONS_ID, findConditions } from '../core/measure/conditions.ts';
+import { AS_VISITOR } from '../core/measure/visit.ts';
 import { carryOut } from '../engine/jobs/orders.ts';
 import { smallerPicture } from '../engine/load/smaller-picture.ts';
 import { pageAssetsOf, recommendFor } from '../engine/treat-page.ts';
@@ -23,12 +24,16 @@ try {
       url,
       conditions,
       runs: 3,
+      returnVisits: true,
+      visit: AS_VISITOR,
+      ownClock: true,
+      yardstick: null,
       accepted: [{ host: new URL(url).host, publicKeyHash: certificate.publicKeyHash }],
     },
     say,
   );
-  const { capture, bodies, measurement } = measure;
-  const fold = await carryOut({ kind: 'fold', pageName: 'Home', capture, bodies }, say);
+  const { capture, bodies, state, measurement } = measure;
+  const fold = await carryOut({ kind: 'fold', pageName: 'Home', capture, bodies, state }, say);
   const { requests } = measurement.runs[measurement.medianRun]!;
   const plan = recommendFor(capture, bodies, pageAssetsOf(capture, bodies, requests), fold.fold);
   const trial = await carryOut(
@@ -37,6 +42,8 @@ try {
       pageName: 'Home',
       capture,
       bodies,
+      state,
+      yardstick: measurement.yardstick,
       requests,
       plan,
       fold: fold.fold,

@@ -1,3 +1,4 @@
+import { DEFAULT_CONDITIONS_ID, findConditions } from '../core/measure/conditions.ts';
 import { ensurePage, ensureSite, acceptCertificate, listSites, markSeeded } from '../store/sites.ts';
 import type { Database } from '../store/database.ts';
 import { keepFold, keepMeasurement, keepTrial } from '../usecases/keep.ts';
@@ -13,12 +14,9 @@ export async function seedDatabase(database: Database, origin: string, publicKey
   const seed = readSeed();
   if (new URL(seed.url).origin !== origin) return;
   const page = await ensurePage(database, seed.url, 'Home');
-  await keepMeasurement(database, page.id, seed.measure);
-  const [row] = await database.query<{ id: number }>(
-    'SELECT id FROM capture WHERE page_id = $1 ORDER BY id DESC LIMIT 1',
-    [page.id],
-  );
-  await keepFold(database, page.id, row!.id, seed.fold);
-  await keepTrial(database, page.id, row!.id, seed.plan, seed.trial);
+  const conditions = findConditions(DEFAULT_CONDITIONS_ID)!;
+  const { captureId } = await keepMeasurement(database, page.id, conditions, seed.measure);
+  await keepFold(database, page.id, captureId, seed.fold);
+  await keepTrial(database, page.id, captureId, seed.plan, seed.trial);
   await markSeeded(database, site.id, seed.date);
 }

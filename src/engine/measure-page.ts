@@ -1,70 +1,122 @@
 import type { Conditions } from '../core/measure/conditions.ts';
+import type { Bodies, Capture } from '../core/measure/exchange.ts';
 import { medianRunIndex, summarise, type MetricSpreads } from '../core/measure/metrics.ts';
+import { REPEATS_PER_RUN, rejectionOf } from '../core/measure/quality.ts';
 import type { RunObservation } from '../core/measure/run.ts';
-import type { Capture } from '../core/measure/exchange.ts';
+import type { VisitState } from '../core/measure/visit.ts';
+import { slowdownRate, type Yardstick } from '../core/measure/yardstick.ts';
 import type { LoadLimits } from './chromium/visit.ts';
-import { timedLoad } from './load/timed-load.ts';
+import { timedLoad, type TimedVisits } from './load/timed-load.ts';
+import { takeYardstick } from './load/yardstick.ts';
 import { Replay } from './replay/replay-client.ts';
 
 export interface MeasureRequest {
   capture: Capture;
-  bodies: Map<string, Uint8Array>;
+  bodies: Bodies;
+  state: VisitState | null;
   conditions: Conditions;
   runs: number;
+  returnVisits: boolean;
+  /** What is known of this machine's speed; taken anew when the machine has changed. */
+  yardstick: Yardstick | null;
   limits?: LoadLimits;
   onProgress?: (step: string, done: number, of: number) => void;
   signal?: AbortSignal;
 }
 
-export interface Measurement {
-  conditionsId: string;
-  takenAt: string;
+/** Runs of one kind of visit, with what they come to. */
+export interface RunSet {
   runs: RunObservation[];
   spreads: MetricSpreads;
   medianRun: number;
 }
 
+export interface Measurement extends RunSet {
+  conditionsId: string;
+  takenAt: string;
+  /** Second loads with what the first ones cached; null when none were asked for. */
+  returning: RunSet | null;
+  yardstick: Yardstick;
+  quality: RunQuality;
+}
+
+/** How far the runs can be trusted. */
+export interface RunQuality {
+  /** Why each rejected run was. */
+  rejected: string[];
+  /** True when runs had to be kept although the rule rejects them. */
+  tooBusy: boolean;
+  /** The greatest deviation of a replayed body from its captured size, as a share. */
+  encodingDeviation: number;
+}
+
 /**
  * Replays a capture several times under conditions: one warm browser, a new context with an empty cache for
- * each run, the first run discarded.
+ * each run, the first run discarded, rejected runs made again.
  */
 export async function measureCapture(request: MeasureRequest): Promise<Measurement> {
-  const { capture, bodies, conditions, signal } = request;
+  const { capture, conditions, signal } = request;
   const say = request.onProgress ?? (() => undefined);
   const replay = await Replay.start({
-    exchanges: capture.exchanges,
-    bodies,
+    capture,
+    bodies: request.bodies,
     arms: [{ name: 'as is', overrides: [] }],
-    documentUrl: capture.documentUrl,
-    serverTimes: true,
+    conditions,
   });
   try {
     const chromium = await replay.launchBrowser();
     try {
-      const runs: RunObservation[] = [];
-      for (let run = 0; run <= request.runs; run++) {
-        say(run === 0 ? 'Warming up the browser' : `Run ${run} of ${request.runs}`, run, request.runs + 1);
-        const { observation } = await timedLoad({
+      say('Measuring how fast this machine is', 0, request.runs + 1);
+      const yardstick = await takeYardstick(chromium.browser, request.yardstick);
+      const kept: TimedVisits[] = [];
+      const rejected: string[] = [];
+      let tooBusy = false;
+      let warm = false;
+      while (kept.length < request.runs) {
+        const run = kept.length + 1;
+        const again = rejected.length ? `, ${rejected.length} made again` : '';
+        say(
+          warm ? `Run ${run} of ${request.runs}${again}` : 'Warming up the browser',
+          warm ? run : 0,
+          request.runs + 1,
+        );
+        const visits = await timedLoad({
           browser: chromium.browser,
           replay,
           arm: 'as is',
           url: capture.url,
           documentUrl: capture.documentUrl,
           conditions,
+          cpuRate: slowdownRate(conditions.cpuSlowdown, yardstick),
+          clock: capture.clock,
+          state: request.state,
           windowMs: null,
           wantFinalPicture: false,
+          wantReturnVisit: warm && request.returnVisits,
           ...(request.limits ? { limits: request.limits } : {}),
           ...(signal ? { signal } : {}),
         });
-        if (run > 0) runs.push(observation);
+        if (!warm) {
+          warm = true;
+          continue;
+        }
+        const why =
+          rejectionOf(visits.first.observation.circumstances) ??
+          (visits.returning && rejectionOf(visits.returning.observation.circumstances));
+        if (why && rejected.length < request.runs * REPEATS_PER_RUN) rejected.push(why);
+        else {
+          tooBusy ||= why !== null;
+          kept.push(visits);
+        }
       }
-      const metrics = runs.map((run) => run.metrics);
+      const returning = kept.flatMap((one) => (one.returning ? [one.returning.observation] : []));
       return {
         conditionsId: conditions.id,
         takenAt: new Date().toISOString(),
-        runs,
-        spreads: summarise(metrics),
-        medianRun: medianRunIndex(metrics),
+        ...asSet(kept.map((one) => one.first.observation)),
+        returning: returning.length ? asSet(returning) : null,
+        yardstick,
+        quality: { rejected, tooBusy, encodingDeviation: replay.encodingDeviation },
       };
     } finally {
       await chromium.close();
@@ -72,4 +124,9 @@ export async function measureCapture(request: MeasureRequest): Promise<Measureme
   } finally {
     await replay.close();
   }
+}
+
+function asSet(runs: RunObservation[]): RunSet {
+  const metrics = runs.map((run) => run.metrics);
+  return { runs, spreads: summarise(metrics), medianRun: medianRunIndex(metrics) };
 }

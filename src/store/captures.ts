@@ -1,4 +1,5 @@
 import type { Capture } from '../core/measure/exchange.ts';
+import type { VisitState } from '../core/measure/visit.ts';
 import type { Queries } from './database.ts';
 
 export interface StoredCapture {
@@ -12,6 +13,7 @@ export async function addCapture(
   pageId: number,
   capture: Capture,
   bodies: ReadonlyMap<string, Uint8Array>,
+  state: VisitState | null,
 ): Promise<number> {
   const [row] = await queries.query<{ id: number }>(
     'INSERT INTO capture (page_id, taken_at, data) VALUES ($1, $2, $3) RETURNING id',
@@ -24,6 +26,11 @@ export async function addCapture(
     ]);
     await queries.query('INSERT INTO capture_body (capture_id, hash) VALUES ($1, $2)', [row!.id, hash]);
   }
+  if (state)
+    await queries.query('INSERT INTO capture_state (capture_id, data) VALUES ($1, $2)', [
+      row!.id,
+      JSON.stringify(state),
+    ]);
   return row!.id;
 }
 

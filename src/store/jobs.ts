@@ -1,14 +1,19 @@
 import type { Database, Queries } from './database.ts';
 
-export type JobKind = 'measure' | 'fold' | 'trial';
+export type JobKind = 'measure' | 'fold' | 'trial' | 'import' | 'discover';
 export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled' | 'interrupted';
 
 export interface Job {
   id: number;
   kind: JobKind;
-  pageId: number;
+  /** Null for work that is of no page yet. */
+  pageId: number | null;
   pageName: string;
   conditionsId: string;
+  /** What the work needs beside its page: a file, an address. */
+  input: JobInput | null;
+  /** What it found, where that is not stored elsewhere. */
+  result: { found: { url: string; name: string }[] } | null;
   state: JobState;
   step: string;
   done: number;
@@ -19,21 +24,60 @@ export interface Job {
   endedAt: string | null;
 }
 
-const JOB = `job.id, job.kind, job.page_id AS "pageId", page.name AS "pageName", job.conditions_id AS "conditionsId", job.state, job.step,
-  job.done, job.total, job.message, job.certificate, to_char(job.ended_at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') AS "endedAt"`;
-const FROM = 'FROM job JOIN page ON page.id = job.page_id';
+/** What a job is given beside its page. */
+export interface JobInput {
+  name: string;
+  url?: string;
+  limit?: number;
+  file?: string;
+}
 
+const JOB = `job.id, job.kind, job.page_id AS "pageId", COALESCE(page.name, job.input ->> 'name', '') AS "pageName",
+  job.conditions_id AS "conditionsId", job.input, job.result, job.state, job.step,
+  job.done, job.total, job.message, job.certificate, to_char(job.ended_at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') AS "endedAt"`;
+const FROM = 'FROM job LEFT JOIN page ON page.id = job.page_id';
+
+/** Puts work at the end of the queue. */
 export async function addJob(
   queries: Queries,
   kind: JobKind,
-  pageId: number,
+  pageId: number | null,
   conditionsId: string,
+  input: JobInput | null = null,
 ): Promise<number> {
   const [row] = await queries.query<{ id: number }>(
-    'INSERT INTO job (kind, page_id, conditions_id) VALUES ($1, $2, $3) RETURNING id',
-    [kind, pageId, conditionsId],
+    `INSERT INTO job (kind, page_id, conditions_id, input, rank)
+     VALUES ($1, $2, $3, $4, (SELECT COALESCE(max(rank), 0) + 1 FROM job WHERE state IN ('waiting', 'running')))
+     RETURNING id`,
+    [kind, pageId, conditionsId, input && JSON.stringify(input)],
   );
   return row!.id;
+}
+
+/** Moves a waiting job before or behind its neighbour, or to the front. */
+export async function moveJob(database: Database, id: number, where: 'up' | 'down' | 'first'): Promise<void> {
+  await database.transaction(async (queries) => {
+    const rows = await queries.query<{ id: number }>(
+      "SELECT id FROM job WHERE state = 'waiting' ORDER BY rank, id FOR UPDATE",
+    );
+    const order = rows.map((row) => row.id).filter((one) => one !== id);
+    const at = rows.findIndex((row) => row.id === id);
+    if (at < 0) return;
+    const to = where === 'first' ? 0 : Math.max(0, Math.min(order.length, at + (where === 'up' ? -1 : 1)));
+    order.splice(to, 0, id);
+    for (const [rank, job] of order.entries())
+      await queries.query('UPDATE job SET rank = $2 WHERE id = $1', [job, rank + 1]);
+  });
+}
+
+/** Keeps what a job found. */
+export async function keepResult(queries: Queries, id: number, result: Job['result']): Promise<void> {
+  await queries.query('UPDATE job SET result = $2 WHERE id = $1', [id, JSON.stringify(result)]);
+}
+
+/** Says of which page a job turned out to be. */
+export async function setJobPage(queries: Queries, id: number, pageId: number): Promise<void> {
+  await queries.query('UPDATE job SET page_id = $2 WHERE id = $1', [id, pageId]);
 }
 
 /** Jobs that wait or run, in their order, and the last that ended. */
@@ -41,7 +85,8 @@ export function listJobs(queries: Queries): Promise<Job[]> {
   return queries.query<Job>(
     `SELECT ${JOB} ${FROM} WHERE job.state IN ('waiting', 'running')
        OR job.id IN (SELECT max(id) FROM job WHERE state NOT IN ('waiting', 'running') GROUP BY page_id, kind)
-     ORDER BY job.id`,
+     ORDER BY CASE job.state WHEN 'waiting' THEN 2 WHEN 'running' THEN 1 ELSE 0 END,
+       CASE WHEN job.state = 'waiting' THEN job.rank END, job.id`,
   );
 }
 
@@ -53,7 +98,7 @@ export async function findJob(queries: Queries, id: number): Promise<Job | null>
 export function claimJob(database: Database): Promise<Job | null> {
   return database.transaction(async (queries) => {
     const [next] = await queries.query<{ id: number }>(
-      "SELECT id FROM job WHERE state = 'waiting' ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED",
+      "SELECT id FROM job WHERE state = 'waiting' ORDER BY rank, id LIMIT 1 FOR UPDATE SKIP LOCKED",
     );
     if (!next) return null;
     await queries.query("UPDATE job SET state = 'running', started_at = now() WHERE id = $1", [next.id]);

@@ -1,4 +1,6 @@
+import type { Conditions } from '../core/measure/conditions.ts';
 import type { MetricSpreads } from '../core/measure/metrics.ts';
+import type { Yardstick } from '../core/measure/yardstick.ts';
 import type { Frame, RunObservation } from '../core/measure/run.ts';
 import type { Queries } from './database.ts';
 
@@ -13,18 +15,34 @@ export interface StoredMeasurement {
   takenAt: string;
   spreads: MetricSpreads;
   medianRun: number;
+  /** The conditions as they were then: the user's own may have been edited since. */
+  conditions: Conditions;
+  yardstick: Yardstick;
+  quality: StoredQuality;
 }
 
+/** How far the runs can be trusted. */
+export interface StoredQuality {
+  rejected: string[];
+  tooBusy: boolean;
+  encodingDeviation: number;
+}
+
+export type VisitKind = 'first' | 'return';
+
 export interface NewMeasurement {
-  conditionsId: string;
+  visit: VisitKind;
+  conditions: Conditions;
   takenAt: string;
   runs: RunObservation[];
   spreads: MetricSpreads;
   medianRun: number;
+  yardstick: Yardstick;
+  quality: StoredQuality;
 }
 
 const MEASUREMENT = `id, page_id AS "pageId", capture_id AS "captureId", conditions_id AS "conditionsId",
-  to_char(taken_at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') AS "takenAt", spreads, median_run AS "medianRun"`;
+  to_char(taken_at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') AS "takenAt", spreads, median_run AS "medianRun", conditions, yardstick, quality`;
 
 /** Stores a measurement with its runs and their frames. Call it inside a transaction. */
 export async function addMeasurement(
@@ -34,14 +52,19 @@ export async function addMeasurement(
   measurement: NewMeasurement,
 ): Promise<number> {
   const [row] = await queries.query<{ id: number }>(
-    'INSERT INTO measurement (page_id, capture_id, conditions_id, taken_at, spreads, median_run) VALUES ($1, $2, $3, $4, $5, $6) RETURNING id',
+    `INSERT INTO measurement (page_id, capture_id, conditions_id, taken_at, spreads, median_run, visit, conditions, yardstick, quality)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) RETURNING id`,
     [
       pageId,
       captureId,
-      measurement.conditionsId,
+      measurement.conditions.id,
       measurement.takenAt,
       JSON.stringify(measurement.spreads),
       measurement.medianRun,
+      measurement.visit,
+      JSON.stringify(measurement.conditions),
+      JSON.stringify(measurement.yardstick),
+      JSON.stringify(measurement.quality),
     ],
   );
   for (const [position, { frames, finalPicture: _picture, ...run }] of measurement.runs.entries()) {
@@ -67,17 +90,49 @@ export function measurementsOf(
   pageId: number,
   conditionsId: string,
   limit = 20,
+  visit: VisitKind = 'first',
 ): Promise<StoredMeasurement[]> {
   return queries.query<StoredMeasurement>(
-    `SELECT ${MEASUREMENT} FROM measurement WHERE page_id = $1 AND conditions_id = $2 ORDER BY id DESC LIMIT $3`,
-    [pageId, conditionsId, limit],
+    `SELECT ${MEASUREMENT} FROM measurement WHERE page_id = $1 AND conditions_id = $2 AND visit = $4 ORDER BY id DESC LIMIT $3`,
+    [pageId, conditionsId, limit, visit],
+  );
+}
+
+/** The return visits that were measured together with a measurement's capture. */
+export async function returnVisitsOf(
+  queries: Queries,
+  { captureId, conditionsId }: StoredMeasurement,
+): Promise<StoredMeasurement | null> {
+  const [row] = await queries.query<StoredMeasurement>(
+    `SELECT ${MEASUREMENT} FROM measurement WHERE capture_id = $1 AND conditions_id = $2 AND visit = 'return' ORDER BY id DESC LIMIT 1`,
+    [captureId, conditionsId],
+  );
+  return row ?? null;
+}
+
+/** One point of a page's history. */
+export interface HistoryPoint {
+  takenAt: string;
+  firstPaintMs: number | null;
+  speedIndexMs: number | null;
+  largestContentfulPaintMs: number | null;
+}
+
+/** A page's figures over time under conditions, the oldest first. */
+export function historyOf(queries: Queries, pageId: number, conditionsId: string): Promise<HistoryPoint[]> {
+  const figure = (key: string) => `(spreads -> '${key}' ->> 'median')::double precision AS "${key}"`;
+  return queries.query<HistoryPoint>(
+    `SELECT to_char(taken_at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') AS "takenAt",
+       ${figure('firstPaintMs')}, ${figure('speedIndexMs')}, ${figure('largestContentfulPaintMs')}
+     FROM measurement WHERE page_id = $1 AND conditions_id = $2 AND visit = 'first' ORDER BY id`,
+    [pageId, conditionsId],
   );
 }
 
 /** The newest measurement of every page under conditions. */
 export function latestMeasurements(queries: Queries, conditionsId: string): Promise<StoredMeasurement[]> {
   return queries.query<StoredMeasurement>(
-    `SELECT DISTINCT ON (page_id) ${MEASUREMENT} FROM measurement WHERE conditions_id = $1 ORDER BY page_id, id DESC`,
+    `SELECT DISTINCT ON (page_id) ${MEASUREMENT} FROM measurement WHERE conditions_id = $1 AND visit = 'first' ORDER BY page_id, id DESC`,
     [conditionsId],
   );
 }

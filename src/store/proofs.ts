@@ -133,9 +133,9 @@ export async function latestTrial(
 export async function latestTrials(
   queries: Queries,
   conditionsId: string,
-): Promise<{ pageId: number; plan: Plan; data: TrialRecord }[]> {
+): Promise<{ pageId: number; captureId: number; plan: Plan; data: TrialRecord }[]> {
   return queries.query(
-    'SELECT DISTINCT ON (page_id) page_id AS "pageId", plan, data FROM trial WHERE conditions_id = $1 ORDER BY page_id, id DESC',
+    'SELECT DISTINCT ON (page_id) page_id AS "pageId", capture_id AS "captureId", plan, data FROM trial WHERE conditions_id = $1 ORDER BY page_id, id DESC',
     [conditionsId],
   );
 }

@@ -12,17 +12,21 @@ export interface Page {
   siteId: number;
   name: string;
   url: string;
+  /** Pages of one template; '' for none. */
+  family: string;
+  /** Order of importance, the least first. */
+  rank: number;
 }
 
 const SITE = `id, name, origin, to_char(seeded_at AT TIME ZONE 'UTC', 'YYYY-MM-DD') AS "seededAt"`;
-const PAGE = 'id, site_id AS "siteId", name, url';
+const PAGE = 'id, site_id AS "siteId", name, url, family, rank';
 
 export function listSites(database: Queries): Promise<Site[]> {
   return database.query<Site>(`SELECT ${SITE} FROM site ORDER BY id`);
 }
 
 export function listPages(database: Queries): Promise<Page[]> {
-  return database.query<Page>(`SELECT ${PAGE} FROM page ORDER BY id`);
+  return database.query<Page>(`SELECT ${PAGE} FROM page ORDER BY rank, id`);
 }
 
 export async function findPage(database: Queries, id: number): Promise<Page | null> {
@@ -40,16 +44,59 @@ export async function ensureSite(database: Queries, origin: string, name: string
 
 /** The page of that address, made when it is not there, with its site. */
 export function ensurePage(database: Database, url: string, name: string, siteName?: string): Promise<Page> {
+  return database.transaction((queries) => insertPage(queries, url, name, siteName));
+}
+
+/** The pages of those addresses, all or none; those that are there already stay as they are. */
+export function ensurePages(
+  database: Database,
+  pages: readonly { url: string; name: string }[],
+): Promise<Page[]> {
   return database.transaction(async (queries) => {
-    const { origin, host } = new URL(url);
-    const site = await ensureSite(queries, origin, siteName ?? host);
-    await queries.query(
-      'INSERT INTO page (site_id, url, name) VALUES ($1, $2, $3) ON CONFLICT (site_id, url) DO NOTHING',
-      [site.id, url, name],
+    const made: Page[] = [];
+    for (const { url, name } of pages) made.push(await insertPage(queries, url, name));
+    return made;
+  });
+}
+
+async function insertPage(queries: Queries, url: string, name: string, siteName?: string): Promise<Page> {
+  const { origin, host } = new URL(url);
+  const site = await ensureSite(queries, origin, siteName ?? host);
+  await queries.query(
+    `INSERT INTO page (site_id, url, name, rank)
+     VALUES ($1, $2, $3, (SELECT COALESCE(max(rank), 0) + 1 FROM page WHERE site_id = $1))
+     ON CONFLICT (site_id, url) DO NOTHING`,
+    [site.id, url, name],
+  );
+  const [page] = await queries.query<Page>(`SELECT ${PAGE} FROM page WHERE site_id = $1 AND url = $2`, [
+    site.id,
+    url,
+  ]);
+  return page!;
+}
+
+/** Puts pages into families; '' takes one out. */
+export async function setFamilies(database: Database, families: ReadonlyMap<number, string>): Promise<void> {
+  await database.transaction(async (queries) => {
+    for (const [id, family] of families)
+      await queries.query('UPDATE page SET family = $2 WHERE id = $1', [id, family]);
+  });
+}
+
+/** Moves a page one place up or down in its site's order of importance. */
+export async function movePage(database: Database, id: number, direction: 'up' | 'down'): Promise<void> {
+  await database.transaction(async (queries) => {
+    const rows = await queries.query<{ id: number }>(
+      'SELECT id FROM page WHERE site_id = (SELECT site_id FROM page WHERE id = $1) ORDER BY rank, id',
+      [id],
     );
-    return (
-      await queries.query<Page>(`SELECT ${PAGE} FROM page WHERE site_id = $1 AND url = $2`, [site.id, url])
-    )[0]!;
+    const order = rows.map((row) => row.id);
+    const at = order.indexOf(id);
+    const to = direction === 'up' ? at - 1 : at + 1;
+    if (at < 0 || to < 0 || to >= order.length) return;
+    [order[at], order[to]] = [order[to]!, order[at]!];
+    for (const [rank, page] of order.entries())
+      await queries.query('UPDATE page SET rank = $2 WHERE id = $1', [page, rank]);
   });
 }
 

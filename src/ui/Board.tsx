@@ -1,25 +1,31 @@
 'use client';
 import Button from '@mui/material/Button';
-import { useQuery } from '@tanstack/react-query';
-import Link from 'next/link';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { median } from '@/core/measure/metrics';
-import { count, ms } from '@/core/path/words';
+import { ms } from '@/core/path/words';
 import type { BoardRow, BoardView } from '@/usecases/views';
-import { call, useConditionsId, useJobs, useStartJob } from './api';
 import { AddPage } from './AddPage';
-import { when } from './figures';
+import { call, useConditionsId, useStartJob, useStartJobs } from './api';
+import { boardLines, familiesOf, type BoardOrder } from './board/board-rows';
+import { PageList } from './board/PageList';
+import { JobNotice } from './JobNotice';
 import { useKey } from './keyboard';
 import { KeysHelp } from './KeysHelp';
 import { NameDialog, type Named } from './NameDialog';
 import { TopBar } from './TopBar';
 
+const ALL_IN_ORDER: BoardOrder = { sort: 'importance', descending: false, find: '', family: null };
+
 /** The page board: every site with its pages, what visitors wait, and what is proved. */
 export function Board() {
   const conditionsId = useConditionsId();
   const router = useRouter();
+  const client = useQueryClient();
   const start = useStartJob();
+  const startMany = useStartJobs();
+  const [order, setOrder] = useState(ALL_IN_ORDER);
   const [selected, setSelected] = useState(0);
   const [adding, setAdding] = useState(false);
   const [named, setNamed] = useState<Named | null>(null);
@@ -27,7 +33,14 @@ export function Board() {
     queryKey: ['board', conditionsId],
     queryFn: () => call<BoardView>(`/api/board?conditions=${conditionsId}`),
   });
-  const rows = data?.sites.flatMap((site) => site.pages) ?? [];
+  const guess = useMutation({
+    mutationFn: () => call('/api/families', { method: 'POST', body: {} }),
+    onSettled: () => client.invalidateQueries({ queryKey: ['board'] }),
+  });
+  const lines = useMemo(() => (data ? boardLines(data, order) : []), [data, order]);
+  const families = useMemo(() => (data ? familiesOf(data) : []), [data]);
+  const all = data?.sites.flatMap((site) => site.pages) ?? [];
+  const rows = lines.flatMap((line) => (line.kind === 'page' ? [line.row] : []));
   const open = (row: BoardRow | undefined) =>
     row &&
     router.push(
@@ -39,66 +52,84 @@ export function Board() {
   useKey('Enter', () => open(current));
   useKey('m', () => current && start.mutate({ kind: 'measure', pageId: current.id, conditionsId }));
   useKey('a', () => setAdding(true));
+  const shown = rows.length === all.length ? 'all' : `these ${rows.length}`;
 
   return (
     <>
       <TopBar where="Pages" />
+      <JobNotice pageId={null} />
       <main className="screen">
-        <h1 className="sentence">{isPending ? 'Reading the pages…' : <Headline rows={rows} />}</h1>
-        {error ? (
+        <h1 className="sentence">{isPending ? 'Reading the pages…' : <Headline rows={all} />}</h1>
+        {error || startMany.error ? (
           <p className="note" role="alert">
-            {error.message}
+            {(error ?? startMany.error)!.message}
           </p>
         ) : null}
         <div className="row">
           <Button
             variant="contained"
             onClick={() =>
-              rows.forEach((row) => start.mutate({ kind: 'measure', pageId: row.id, conditionsId }))
+              startMany.mutate({
+                kind: 'measure',
+                // The most important first, whatever the order on the screen.
+                pageIds: [...rows].sort((a, b) => a.rank - b.rank).map((row) => row.id),
+                conditionsId,
+              })
             }
-            disabled={rows.length === 0}
+            disabled={rows.length === 0 || startMany.isPending}
           >
-            Measure all
+            Measure {shown}
           </Button>
           <Button variant="outlined" onClick={() => setAdding(true)}>
-            Add a page
+            Add pages
           </Button>
-          <span className="gap" style={{ flex: 1 }} />
+          <input
+            className="small-field"
+            style={{ width: 170 }}
+            aria-label="Show pages by name"
+            placeholder="show by name"
+            value={order.find}
+            onChange={(event) => setOrder({ ...order, find: event.target.value })}
+          />
+          <select
+            className="small-field"
+            style={{ width: 'auto' }}
+            aria-label="Show a family"
+            value={order.family ?? ''}
+            onChange={(event) => setOrder({ ...order, family: event.target.value || null })}
+          >
+            <option value="">all families</option>
+            {families.map((family) => (
+              <option key={family}>{family}</option>
+            ))}
+          </select>
+          <Button variant="outlined" onClick={() => guess.mutate()} disabled={guess.isPending}>
+            Guess families
+          </Button>
+          <span style={{ flex: 1 }} />
           <span className="muted">
             <span className="as-is">●</span> as is&ensp;<span className="treated">●</span> treated, proved
           </span>
         </div>
-        {data?.sites.map((site) => (
-          <section key={site.id} aria-label={site.name} style={{ marginBottom: 18 }}>
-            <div className="row">
-              <h2 style={{ fontSize: 15, margin: 0 }}>{site.name}</h2>
-              <code className="muted">{site.origin}</code>
-              {site.seededAt ? <span className="muted">demo data measured on {site.seededAt}</span> : null}
-              <button
-                type="button"
-                className="key"
-                onClick={() => setNamed({ kind: 'sites', id: site.id, name: site.name, action: 'rename' })}
-              >
-                rename
-              </button>
-              <button
-                type="button"
-                className="key"
-                onClick={() => setNamed({ kind: 'sites', id: site.id, name: site.name, action: 'delete' })}
-              >
-                delete
-              </button>
-            </div>
-            <PageTable
-              rows={site.pages}
-              all={rows}
-              current={current}
-              conditionsId={conditionsId}
-              onName={setNamed}
-            />
-          </section>
-        ))}
-        {data && rows.length === 0 ? (
+        {all.length > 0 ? (
+          <PageList
+            lines={lines}
+            order={order}
+            onOrder={setOrder}
+            selectedId={current?.id}
+            conditionsId={conditionsId}
+            onName={setNamed}
+          />
+        ) : null}
+        {all.length > 0 && rows.length === 0 ? (
+          <p className="note">
+            No page is called that.{' '}
+            <button type="button" className="key" onClick={() => setOrder(ALL_IN_ORDER)}>
+              show all
+            </button>
+          </p>
+        ) : null}
+        {data && all.length === 0 ? (
           <div className="empty">
             <h1>No pages yet.</h1>
             <p>
@@ -125,7 +156,9 @@ function Headline({ rows }: { rows: BoardRow[] }) {
   const middle = median(measured.map((row) => row.firstPaintMs!));
   const pages = `${rows.length} ${rows.length === 1 ? 'page' : 'pages'}`;
   if (middle === null) return <>{pages}. None is measured under these conditions yet.</>;
-  const gains = measured.filter((row) => row.verdict === 'earlier' && row.treatedFirstPaintMs !== null);
+  const gains = measured.filter(
+    (row) => row.verdict === 'earlier' && row.treatedFirstPaintMs !== null && !row.trialStale,
+  );
   const unmeasured = rows.length - measured.length;
   return (
     <>
@@ -141,126 +174,5 @@ function Headline({ rows }: { rows: BoardRow[] }) {
       ) : null}
       .
     </>
-  );
-}
-
-function PageTable({
-  rows,
-  all,
-  current,
-  conditionsId,
-  onName,
-}: {
-  rows: BoardRow[];
-  all: BoardRow[];
-  current: BoardRow | undefined;
-  conditionsId: string;
-  onName: (named: Named) => void;
-}) {
-  const jobs = useJobs();
-  const most =
-    Math.max(1_000, ...all.flatMap((row) => [row.firstPaintMs ?? 0, row.treatedFirstPaintMs ?? 0])) * 1.18;
-  return (
-    <div className="sheet">
-      <table className="plain">
-        <thead>
-          <tr>
-            <th>Page</th>
-            <th>First paint, ms</th>
-            <th className="number">Speed Index</th>
-            <th>State</th>
-            <th>
-              <span className="visually-hidden">Actions</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((row) => {
-            const job = jobs.findLast((one) => one.pageId === row.id);
-            return (
-              <tr key={row.id} aria-selected={row.id === current?.id}>
-                <td style={{ width: 230 }}>
-                  <Link
-                    href={`/pages/${row.id}/${row.firstPaintMs === null ? 'measure' : 'map'}?conditions=${conditionsId}`}
-                    style={{ fontWeight: 650, textDecoration: 'none' }}
-                  >
-                    {row.name}
-                  </Link>
-                  <br />
-                  <code className="muted">{new URL(row.url).pathname}</code>
-                </td>
-                <td>
-                  <Track row={row} most={most} />
-                </td>
-                <td className="number">{row.speedIndexMs === null ? '–' : count(row.speedIndexMs)}</td>
-                <td>{stateOf(row, job)}</td>
-                <td className="number">
-                  <button
-                    type="button"
-                    className="key"
-                    aria-label={`Rename ${row.name}`}
-                    onClick={() => onName({ kind: 'pages', id: row.id, name: row.name, action: 'rename' })}
-                  >
-                    rename
-                  </button>{' '}
-                  <button
-                    type="button"
-                    className="key"
-                    aria-label={`Delete ${row.name}`}
-                    onClick={() => onName({ kind: 'pages', id: row.id, name: row.name, action: 'delete' })}
-                  >
-                    delete
-                  </button>
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-    </div>
-  );
-}
-
-function stateOf(row: BoardRow, job: { state: string; step: string } | undefined): string {
-  if (job?.state === 'running') return job.step || 'running';
-  if (job?.state === 'waiting') return 'waiting';
-  if (job?.state === 'failed') return 'failed: open it to see why';
-  if (row.measuredAt === null) return 'not measured';
-  return row.verdict === 'earlier'
-    ? 'proved earlier'
-    : row.verdict
-      ? `trial: ${row.verdict}`
-      : `measured ${when(row.measuredAt)}`;
-}
-
-function Track({ row, most }: { row: BoardRow; most: number }) {
-  if (row.firstPaintMs === null) return <span className="muted">–</span>;
-  const at = (value: number) => `${(100 * value) / most}%`;
-  const treated = row.treatedFirstPaintMs;
-  return (
-    <div className="board-track">
-      {treated !== null ? (
-        <>
-          <i
-            className="line"
-            style={{
-              left: at(Math.min(treated, row.firstPaintMs)),
-              width: at(Math.abs(row.firstPaintMs - treated)),
-            }}
-          />
-          <i className="dot" style={{ left: at(treated), background: 'var(--teal)' }} />
-          <span
-            className="value treated"
-            style={{ left: at(treated), transform: 'translateX(calc(-100% - 11px))' }}
-          >
-            {count(treated)}
-          </span>
-        </>
-      ) : null}
-      <i className="dot" style={{ left: at(row.firstPaintMs), background: 'var(--ochre)' }} />
-      <span className="value as-is" style={{ left: at(row.firstPaintMs), transform: 'translateX(11px)' }}>
-        {count(row.firstPaintMs)}
-      </span>
-    </div>
   );
 }

@@ -2,13 +2,19 @@
 import Button from '@mui/material/Button';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Job } from '@/store/jobs';
+import type { Job, JobKind } from '@/store/jobs';
 import { call, useJobs, useStartJob } from './api';
 
-const WHAT = { measure: 'Measuring', fold: 'Making fold CSS', trial: 'The trial' } as const;
+const WHAT: Record<JobKind, string> = {
+  measure: 'Measuring',
+  fold: 'Making fold CSS',
+  trial: 'The trial',
+  import: 'Reading the HAR file',
+  discover: 'Looking for pages',
+};
 
 /** What became of this page's last work, when it did not end well: why, and what to do next. */
-export function JobNotice({ pageId }: { pageId: number }) {
+export function JobNotice({ pageId }: { pageId: number | null }) {
   const jobs = useJobs();
   const [seen, setSeen] = useState<number[]>([]);
   const last = new Map<string, Job>();
@@ -29,7 +35,7 @@ export function JobNotice({ pageId }: { pageId: number }) {
             </b>{' '}
             {job.message}
           </span>
-          {job.certificate ? <Accept job={job} /> : <Again job={job} />}
+          {job.certificate ? <Accept job={job} /> : pageId === null ? null : <Again job={job} />}
           <Button variant="outlined" onClick={() => setSeen((now) => [...now, job.id])}>
             Put away
           </Button>

@@ -6,23 +6,34 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState, type FormEvent } from 'react';
 import { call } from './api';
 
-/** A site or page to be renamed or deleted. */
+/** A site or page to be renamed, deleted or put into a family. */
 export interface Named {
   kind: 'sites' | 'pages';
   id: number;
   name: string;
-  action: 'rename' | 'delete';
+  action: 'rename' | 'delete' | 'family';
+  /** The family a page is in; '' for none. */
+  family?: string;
 }
 
+const TITLES: Record<Named['action'], (name: string) => string> = {
+  rename: (name) => `Rename ${name}`,
+  delete: (name) => `Delete ${name}?`,
+  family: (name) => `Family of ${name}`,
+};
+const BUTTONS: Record<Named['action'], string> = { rename: 'Rename', delete: 'Delete', family: 'Save' };
+
 export function NameDialog({ named, onClose }: { named: Named; onClose: () => void }) {
-  const [name, setName] = useState(named.name);
+  const [name, setName] = useState(named.action === 'family' ? (named.family ?? '') : named.name);
   const client = useQueryClient();
-  const renaming = named.action === 'rename';
+  const renaming = named.action !== 'delete';
   const change = useMutation({
     mutationFn: () =>
       call(
         `/api/${named.kind}/${named.id}`,
-        renaming ? { method: 'PATCH', body: { name } } : { method: 'DELETE' },
+        renaming
+          ? { method: 'PATCH', body: named.action === 'family' ? { family: name } : { name } }
+          : { method: 'DELETE' },
       ),
     onSuccess: async () => {
       await client.invalidateQueries();
@@ -37,11 +48,11 @@ export function NameDialog({ named, onClose }: { named: Named; onClose: () => vo
     <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby="name-title">
       <form onSubmit={submit} style={{ padding: 20, display: 'grid', gap: 12 }} noValidate>
         <h2 id="name-title" style={{ margin: 0, fontSize: 16 }}>
-          {renaming ? `Rename ${named.name}` : `Delete ${named.name}?`}
+          {TITLES[named.action](named.name)}
         </h2>
         {renaming ? (
           <TextField
-            label="Name"
+            label={named.action === 'family' ? 'Family: pages of one template' : 'Name'}
             autoFocus
             value={name}
             onChange={(event) => setName(event.target.value)}
@@ -59,7 +70,7 @@ export function NameDialog({ named, onClose }: { named: Named; onClose: () => vo
             Keep it
           </Button>
           <Button variant="contained" type="submit" disabled={change.isPending}>
-            {renaming ? 'Rename' : 'Delete'}
+            {BUTTONS[named.action]}
           </Button>
         </div>
       </form>

@@ -68,8 +68,25 @@ export function useJobs(): Job[] {
 export function useStartJob() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (job: { kind: JobKind; pageId: number; conditionsId: string }) =>
-      call<Job>('/api/jobs', { method: 'POST', body: job }),
+    mutationFn: ({
+      kind,
+      pageId,
+      conditionsId,
+    }: {
+      kind: JobKind;
+      pageId: number | null;
+      conditionsId: string;
+    }) => call<Job>('/api/jobs', { method: 'POST', body: { kind, pageId, conditionsId } }),
+    onSettled: () => client.invalidateQueries({ queryKey: ['jobs'] }),
+  });
+}
+
+/** Queues the same work for many pages, in their order. */
+export function useStartJobs() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (jobs: { kind: JobKind; pageIds: number[]; conditionsId: string }) =>
+      call('/api/jobs/many', { method: 'POST', body: jobs }),
     onSettled: () => client.invalidateQueries({ queryKey: ['jobs'] }),
   });
 }

@@ -1,17 +1,32 @@
-import { DEFAULT_CONDITIONS_ID, findConditions } from '../core/measure/conditions.ts';
+import { rm } from 'node:fs/promises';
+import type { Conditions } from '../core/measure/conditions.ts';
 import { Trouble } from '../engine/errors.ts';
 import { carryOutApart } from '../engine/jobs/job-client.ts';
-import type { Order } from '../engine/jobs/orders.ts';
-import { bodiesOf, latestCapture } from '../store/captures.ts';
+import type { Order, ResultOf } from '../engine/jobs/orders.ts';
+import { addCapture, bodiesOf, latestCapture } from '../store/captures.ts';
 import type { Database } from '../store/database.ts';
-import { cancelAsked, claimJob, endJob, markInterrupted, reportProgress, type Job } from '../store/jobs.ts';
-import { acceptedCertificates, findPage } from '../store/sites.ts';
+import {
+  cancelAsked,
+  claimJob,
+  endJob,
+  keepResult,
+  markInterrupted,
+  reportProgress,
+  setJobPage,
+  type Job,
+} from '../store/jobs.ts';
+import { conditionsById, latestYardstick } from '../store/conditions.ts';
+import { DEFAULT_SETTINGS, settingsOf, stateOf, visitOf } from '../store/settings.ts';
+import { acceptedCertificates, ensurePage, findPage } from '../store/sites.ts';
 import { keepFold, keepMeasurement, keepTrial } from './keep.ts';
 import { measuredPage, planFor } from './stored-page.ts';
 
-export const RUNS = 3;
 export const PAIRS = 6;
+/** Pages that one look at a site finds at most, unless told otherwise. */
+export const MOST_FOUND = 200;
 const POLL_MS = 400;
+
+type Carry = <O extends Order>(order: O) => Promise<ResultOf<O['kind']>>;
 
 /** Takes waiting jobs from the database, one at a time, and carries each out in a process of its own. */
 export class JobLoop {
@@ -73,27 +88,37 @@ export class JobLoop {
 
   async #perform(job: Job, signal: AbortSignal): Promise<void> {
     const database = this.#database;
-    const page = await findPage(database, job.pageId);
-    if (!page) throw new Trouble('input', 'The page was deleted meanwhile.');
-    const conditions = findConditions(job.conditionsId) ?? findConditions(DEFAULT_CONDITIONS_ID)!;
+    const conditions = await conditionsById(database, job.conditionsId);
+    if (!conditions)
+      throw new Trouble('input', 'These conditions were deleted meanwhile. Choose others and measure again.');
     const say = (step: string, done: number, of: number) =>
       void reportProgress(database, job.id, step, done, of).catch(() => undefined);
-    const carry = <O extends Order>(order: O) => carryOutApart(order, say, signal);
+    const carry: Carry = (order) => carryOutApart(order, say, signal);
+    if (job.kind === 'discover') return this.#discover(job, carry);
+    if (job.kind === 'import') return this.#import(job, conditions, carry);
+    const page = job.pageId === null ? null : await findPage(database, job.pageId);
+    if (!page) throw new Trouble('input', 'The page was deleted meanwhile.');
 
+    const yardstick = await latestYardstick(database);
     if (job.kind === 'measure') {
-      const accepted = await acceptedCertificates(database);
-      await keepMeasurement(
-        database,
-        page.id,
-        await carry({
-          kind: 'measure',
-          pageName: page.name,
-          url: page.url,
-          conditions,
-          runs: RUNS,
-          accepted,
-        }),
-      );
+      const [accepted, settings, visit] = await Promise.all([
+        acceptedCertificates(database),
+        settingsOf(database, page.id),
+        visitOf(database, page.id),
+      ]);
+      const result = await carry({
+        kind: 'measure',
+        pageName: page.name,
+        url: page.url,
+        conditions,
+        runs: settings.runs,
+        returnVisits: settings.returnVisits,
+        ownClock: settings.ownClock,
+        accepted,
+        visit,
+        yardstick,
+      });
+      await keepMeasurement(database, page.id, conditions, result);
       return;
     }
     if (job.kind === 'fold') {
@@ -108,7 +133,13 @@ export class JobLoop {
         database,
         page.id,
         stored.id,
-        await carry({ kind: 'fold', pageName: page.name, capture: stored.capture, bodies }),
+        await carry({
+          kind: 'fold',
+          pageName: page.name,
+          capture: stored.capture,
+          bodies,
+          state: await stateOf(database, stored.id),
+        }),
       );
       return;
     }
@@ -124,6 +155,8 @@ export class JobLoop {
       pageName: page.name,
       capture: measured.capture,
       bodies: measured.bodies,
+      state: await stateOf(database, measured.captureId),
+      yardstick,
       requests: measured.requests,
       plan,
       fold,
@@ -131,5 +164,53 @@ export class JobLoop {
       pairs: PAIRS,
     });
     await keepTrial(database, page.id, measured.captureId, plan, result);
+  }
+
+  async #discover(job: Job, carry: Carry): Promise<void> {
+    const { url, limit } = job.input ?? {};
+    if (!url) throw new Trouble('input', 'No address was given to look for pages at.');
+    const accepted = await acceptedCertificates(this.#database);
+    const { found } = await carry({
+      kind: 'discover',
+      pageName: url,
+      url,
+      limit: limit ?? MOST_FOUND,
+      accepted,
+    });
+    await keepResult(this.#database, job.id, { found });
+  }
+
+  /** A HAR file becomes a page with its capture; with bodies it is measured in replay at once. */
+  async #import(job: Job, conditions: Conditions, carry: Carry): Promise<void> {
+    const database = this.#database;
+    const file = job.input?.file;
+    if (!file) throw new Trouble('input', 'No file was given.');
+    try {
+      const { capture, bodies, canReplay } = await carry({
+        kind: 'read-har',
+        pageName: job.pageName,
+        path: file,
+      });
+      const page = await ensurePage(database, capture.url, capture.title || capture.url);
+      await setJobPage(database, job.id, page.id);
+      if (!canReplay) {
+        await database.transaction((queries) => addCapture(queries, page.id, capture, bodies, null));
+        return;
+      }
+      const { measurement } = await carry({
+        kind: 'replay',
+        pageName: page.name,
+        capture,
+        bodies,
+        state: null,
+        conditions,
+        runs: DEFAULT_SETTINGS.runs,
+        returnVisits: false,
+        yardstick: await latestYardstick(database),
+      });
+      await keepMeasurement(database, page.id, conditions, { capture, bodies, state: null, measurement });
+    } finally {
+      await rm(file, { force: true });
+    }
   }
 }

@@ -1,20 +1,37 @@
 import { pictureType, smallerPicture } from '../engine/load/smaller-picture.ts';
 import type { ResultOf } from '../engine/jobs/orders.ts';
+import type { Conditions } from '../core/measure/conditions.ts';
 import { addCapture } from '../store/captures.ts';
+import { saveYardstick } from '../store/conditions.ts';
 import type { Database } from '../store/database.ts';
 import { addMeasurement } from '../store/measurements.ts';
 import { addFold, addTrial, type NewPicture } from '../store/proofs.ts';
 import type { Plan } from '../core/treat/plan.ts';
 
-/** Stores a capture with its measurement, both or neither. */
+/** Stores a capture with its measurement, both or neither. @returns their numbers */
 export function keepMeasurement(
   database: Database,
   pageId: number,
-  result: ResultOf<'measure'>,
-): Promise<number> {
+  conditions: Conditions,
+  result: Pick<ResultOf<'measure'>, 'capture' | 'bodies' | 'state' | 'measurement'>,
+): Promise<{ captureId: number; measurementId: number }> {
+  const { returning, ...first } = result.measurement;
   return database.transaction(async (queries) => {
-    const captureId = await addCapture(queries, pageId, result.capture, result.bodies);
-    return addMeasurement(queries, pageId, captureId, result.measurement);
+    const captureId = await addCapture(queries, pageId, result.capture, result.bodies, result.state);
+    const measurementId = await addMeasurement(queries, pageId, captureId, {
+      ...first,
+      visit: 'first',
+      conditions,
+    });
+    if (returning)
+      await addMeasurement(queries, pageId, captureId, {
+        ...first,
+        ...returning,
+        visit: 'return',
+        conditions,
+      });
+    await saveYardstick(queries, first.yardstick);
+    return { captureId, measurementId };
   });
 }
 

@@ -31,11 +31,10 @@ export async function openPreview(
   const name = `${pageId} ${arm}`;
   await previews.get(name)?.close();
   const replay = await Replay.start({
-    exchanges: page.capture.exchanges,
+    capture: page.capture,
     bodies: page.bodies,
     arms: [{ name: arm, overrides: overridesOf(page.capture, treated) }],
-    documentUrl: page.capture.documentUrl,
-    serverTimes: false,
+    conditions: null,
   });
   previews.set(name, replay);
   return replay.preview(arm);

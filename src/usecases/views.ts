@@ -11,24 +11,21 @@ import { treat } from '../engine/treat-page.ts';
 import { bodyOf } from '../engine/stored-page.ts';
 import { findCapture, latestCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
-import {
-  framesOf,
-  latestMeasurements,
-  measurementsOf,
-  runsOf,
-  type FrameInfo,
-  type StoredMeasurement,
-} from '../store/measurements.ts';
+import { framesOf, latestMeasurements, type FrameInfo } from '../store/measurements.ts';
 import { latestFold, latestTrial, latestTrials, type StoredFold, type StoredTrial } from '../store/proofs.ts';
 import { findPage, listPages, listSites, type Page, type Site } from '../store/sites.ts';
 import { measuredPage, planFor, type MeasuredPage } from './stored-page.ts';
-import type { Metrics, MetricSpreads } from '../core/measure/metrics.ts';
 
 /** One row of the page board. */
 export interface BoardRow extends Page {
   firstPaintMs: number | null;
   speedIndexMs: number | null;
+  largestContentfulPaintMs: number | null;
+  wireBytes: number | null;
   measuredAt: string | null;
+  /** The trial is of another plan or an older capture. */
+  trialStale: boolean;
+  tooBusy: boolean;
   treatedFirstPaintMs: number | null;
   verdict: Verdict | null;
 }
@@ -44,13 +41,19 @@ export async function boardView(queries: Queries, conditionsId: string): Promise
     latestMeasurements(queries, conditionsId),
     latestTrials(queries, conditionsId),
   ]);
+  const measured = new Map(measurements.map((one) => [one.pageId, one]));
+  const tried = new Map(trials.map((one) => [one.pageId, one]));
   const rows = pages.map((page): BoardRow => {
-    const measurement = measurements.find((one) => one.pageId === page.id);
-    const trial = trials.find((one) => one.pageId === page.id);
+    const measurement = measured.get(page.id);
+    const trial = tried.get(page.id);
     return {
       ...page,
       firstPaintMs: measurement?.spreads.firstPaintMs.median ?? null,
       speedIndexMs: measurement?.spreads.speedIndexMs.median ?? null,
+      largestContentfulPaintMs: measurement?.spreads.largestContentfulPaintMs.median ?? null,
+      wireBytes: measurement?.spreads.wireBytes.median ?? null,
+      trialStale: trial !== undefined && trial.captureId !== measurement?.captureId,
+      tooBusy: measurement?.quality.tooBusy ?? false,
       measuredAt: measurement?.takenAt ?? null,
       treatedFirstPaintMs: trial?.data.arms[1]?.spreads.firstPaintMs.median ?? null,
       verdict: trial?.data.result.firstPaint.verdict ?? null,
@@ -133,59 +136,6 @@ export async function pageView(
   return { page, site, conditionsId, stages };
 }
 
-export interface MeasureView {
-  measurement: StoredMeasurement;
-  runs: { id: number; metrics: Metrics; replayNotes: number; neverRested: boolean }[];
-  /** The measurement before this one, and what changed since. */
-  previous: { takenAt: string; spreads: MetricSpreads } | null;
-  frames: FrameInfo[];
-  windowMs: number;
-  notes: string[];
-}
-
-export async function measureView(
-  queries: Queries,
-  pageId: number,
-  conditionsId: string,
-): Promise<MeasureView | null> {
-  const [measurement, previous] = await measurementsOf(queries, pageId, conditionsId, 2);
-  if (!measurement) return null;
-  const runs = await runsOf(queries, measurement.id);
-  const middle = runs[measurement.medianRun];
-  if (!middle) return null;
-  const stored = await findCapture(queries, measurement.captureId);
-  const notes = [...(stored?.capture.notes ?? [])];
-  if (stored?.capture.seenOnce.length)
-    notes.push(`Seen in one of the capture’s loads only: ${stored.capture.seenOnce.join(', ')}`);
-  if (stored?.capture.acceptedCertificates.length)
-    notes.push(
-      `Certificates of their own making were accepted for ${stored.capture.acceptedCertificates.join(', ')}.`,
-    );
-  const odd = [
-    ...new Set(
-      runs.flatMap((run) =>
-        run.replayNotes.map(
-          (note) =>
-            `${note.matched === 'loose' ? 'answered by the nearest match' : 'not in the capture'}: ${note.url}`,
-        ),
-      ),
-    ),
-  ];
-  return {
-    measurement,
-    runs: runs.map((run) => ({
-      id: run.id,
-      metrics: run.metrics,
-      replayNotes: run.replayNotes.length,
-      neverRested: run.neverRested,
-    })),
-    previous: previous ? { takenAt: previous.takenAt, spreads: previous.spreads } : null,
-    frames: await framesOf(queries, middle.id),
-    windowMs: middle.windowMs,
-    notes: [...notes, ...odd],
-  };
-}
-
 /** The map of a measured page's median run. */
 export function mapOf(page: MeasuredPage): PageMap {
   return mapRun({
@@ -193,7 +143,7 @@ export function mapOf(page: MeasuredPage): PageMap {
     requests: page.requests,
     work: page.medianRun.work,
     firstPaintMs: page.medianRun.metrics.firstPaintMs,
-    ruleUsage: page.capture.ruleUsage,
+    ruleUsage: page.capture.observations.ruleUsage,
     hidingEndedBy: findHiding(page.assets).flatMap((hiding) =>
       hiding.enders.map((ender) => ender.element.url ?? ''),
     ),

@@ -187,7 +187,7 @@ describe('the whole path on the demo home page', () => {
 describe('pages of the user’s own', () => {
   it('refuses an address that cannot be measured, and keeps what was typed', async () => {
     await user.go(demo.url);
-    await user.press('Add a page');
+    await user.press('Add pages');
     await user.fill('url', 'ftp://quay.test/');
     await user.key(Key.ENTER);
     await user.sees('Only http and https addresses can be measured.');
@@ -203,7 +203,7 @@ describe('pages of the user’s own', () => {
     ['endless', 'did not finish loading within 20 s'],
   ])('tells in the interface what is wrong with %s, and goes on', async (path, sentence) => {
     await user.go(demo.url);
-    await user.press('Add a page');
+    await user.press('Add pages');
     await user.fill('url', odd.url + path);
     await user.fill('name', `Odd ${path}`);
     await user.key(Key.ENTER);
@@ -217,7 +217,7 @@ describe('pages of the user’s own', () => {
     const own = await serveOwnCertificate();
     try {
       await user.go(demo.url);
-      await user.press('Add a page');
+      await user.press('Add pages');
       await user.fill('url', own.url);
       await user.fill('name', 'Own certificate');
       await user.key(Key.ENTER);

@@ -1,13 +1,12 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { findConditions } from '../../src/core/measure/conditions.ts';
 import { capturePage } from '../../src/engine/capture/capture-page.ts';
 import { LOAD_LIMITS } from '../../src/engine/chromium/visit.ts';
 import { Trouble } from '../../src/engine/errors.ts';
 import { generateFold } from '../../src/engine/fold/generate-fold.ts';
 import { pageAssetsOf, recommendFor } from '../../src/engine/treat-page.ts';
+import { visitorCapture } from './defaults.ts';
 import { serveOddPages, serveOwnCertificate, type TestServer } from './odd-servers.ts';
 
-const conditions = findConditions('home-laptop')!;
 let odd: TestServer;
 
 beforeAll(async () => {
@@ -16,7 +15,7 @@ beforeAll(async () => {
 afterAll(() => odd.close());
 
 const capture = (url: string, accepted: { host: string; publicKeyHash: string }[] = []) =>
-  capturePage({ url, conditions, accepted, limits: { ...LOAD_LIMITS, loadMs: 4_000, quietMs: 400 } });
+  capturePage(visitorCapture(url, { accepted, limits: { ...LOAD_LIMITS, loadMs: 4_000, quietMs: 400 } }));
 
 async function troubleWith(url: string): Promise<Trouble> {
   const error: unknown = await capture(url).then(
@@ -63,7 +62,7 @@ it('offers the choice to accept a certificate of the server’s own making, and 
 
 it('carries a malformed page through: what cannot be read is kept as authored, and said', async () => {
   const { capture: taken, bodies } = await capture(`${odd.url}malformed`);
-  const fold = await generateFold({ capture: taken, bodies });
+  const fold = await generateFold({ capture: taken, bodies, state: null });
   expect(fold.proved).toBe(false);
   expect(fold.remarks.join(' ')).toContain('bad.css could not be read as CSS and is kept as authored');
   const plan = recommendFor(taken, bodies, pageAssetsOf(taken, bodies, []), fold);
@@ -72,7 +71,7 @@ it('carries a malformed page through: what cannot be read is kept as authored, a
 
 it('fails the proof on a blank reference picture', async () => {
   const { capture: taken, bodies } = await capture(`${odd.url}blank`);
-  const fold = await generateFold({ capture: taken, bodies });
+  const fold = await generateFold({ capture: taken, bodies, state: null });
   expect(fold.proved).toBe(false);
   expect(fold.remarks.join(' ')).toMatch(/blank: nothing can be proved/);
 });

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { findConditions } from '../../src/core/measure/conditions.ts';
+import { AS_VISITOR } from '../../src/core/measure/visit.ts';
 import { carryOut } from '../../src/engine/jobs/orders.ts';
 import { makeCertificate } from '../../src/engine/chromium/certificates.ts';
 import { pageAssetsOf, recommendFor } from '../../src/engine/treat-page.ts';
@@ -20,17 +21,40 @@ async function wholeWay(
   accepted: { host: string; publicKeyHash: string }[],
   stop: () => Promise<void>,
 ) {
-  const { capture, bodies, measurement } = await carryOut(
-    { kind: 'measure', pageName: 'Page', url, conditions, runs: 1, accepted },
+  const { capture, bodies, state, measurement } = await carryOut(
+    {
+      kind: 'measure',
+      pageName: 'Page',
+      url,
+      conditions,
+      runs: 1,
+      returnVisits: false,
+      accepted,
+      visit: AS_VISITOR,
+      ownClock: true,
+      yardstick: null,
+    },
     quiet,
   );
   // From here on there is no live site.
   await stop();
-  const { fold } = await carryOut({ kind: 'fold', pageName: 'Page', capture, bodies }, quiet);
+  const { fold } = await carryOut({ kind: 'fold', pageName: 'Page', capture, bodies, state }, quiet);
   const { requests } = measurement.runs[0]!;
   const plan = recommendFor(capture, bodies, pageAssetsOf(capture, bodies, requests), fold);
   const { trial, notApplied } = await carryOut(
-    { kind: 'trial', pageName: 'Page', capture, bodies, requests, plan, fold, conditions, pairs: 6 },
+    {
+      kind: 'trial',
+      pageName: 'Page',
+      capture,
+      bodies,
+      state,
+      yardstick: measurement.yardstick,
+      requests,
+      plan,
+      fold,
+      conditions,
+      pairs: 6,
+    },
     quiet,
   );
   return { fold, plan, trial, notApplied };

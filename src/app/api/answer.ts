@@ -1,6 +1,7 @@
 import * as v from 'valibot';
-import { DEFAULT_CONDITIONS_ID, findConditions } from '@/core/measure/conditions';
-import type { Database } from '@/store/database';
+import { DEFAULT_CONDITIONS_ID } from '@/core/measure/conditions';
+import { conditionsById } from '@/store/conditions';
+import type { Database, Queries } from '@/store/database';
 import { LockedError } from '@/locks/process-lock';
 import { applicationDatabase } from '@/usecases/application';
 
@@ -54,9 +55,9 @@ export function readId(text: string): number {
 }
 
 /** The conditions a request names, or the default ones. */
-export function readConditions(request: Request): string {
+export async function readConditions(request: Request, queries: Queries): Promise<string> {
   const id = new URL(request.url).searchParams.get('conditions') ?? DEFAULT_CONDITIONS_ID;
-  if (!findConditions(id)) throw new Refusal(400, `There are no conditions “${id}”.`);
+  if (!(await conditionsById(queries, id))) throw new Refusal(400, `There are no conditions “${id}”.`);
   return id;
 }
 

@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import { CONDITIONS_LIMITS } from '../../core/measure/conditions.ts';
 
 const NAME = v.pipe(
   v.string('Give a name.'),
@@ -29,9 +30,96 @@ export const PAGE_URL = v.pipe(
 
 export const ADD_PAGE = v.object({ url: PAGE_URL, name: v.optional(NAME), siteName: v.optional(NAME) });
 export const RENAME = v.object({ name: NAME });
+export const CHANGE_PAGE = v.object({
+  name: v.optional(NAME),
+  family: v.optional(v.pipe(v.string(), v.trim(), v.maxLength(120, 'The name of the family is too long.'))),
+  move: v.optional(v.picklist(['up', 'down'])),
+});
+export const ADD_PAGES = v.object({
+  pages: v.pipe(
+    v.array(v.object({ url: PAGE_URL, name: v.optional(NAME) })),
+    v.minLength(1, 'Give at least one address.'),
+    v.maxLength(2_000, 'At most 2,000 pages can be added at once.'),
+  ),
+});
+export const DISCOVER = v.object({
+  url: PAGE_URL,
+  limit: v.optional(
+    v.pipe(
+      v.number('The limit is a number.'),
+      v.integer('The limit is a whole number.'),
+      v.minValue(1, 'At least one page.'),
+      v.maxValue(2_000, 'At most 2,000 pages.'),
+    ),
+    200,
+  ),
+});
+export const MOVE_JOB = v.object({ move: v.picklist(['up', 'down', 'first']) });
+
+const HEADER = v.tuple([
+  v.pipe(
+    v.string(),
+    v.regex(/^[!#$%&'*+.^_`|~0-9A-Za-z-]+$/, 'A header’s name holds letters, digits and hyphens only.'),
+  ),
+  v.pipe(v.string(), v.regex(/^[^\r\n]*$/, 'A header’s value is one line.')),
+]);
+
+/** How a page is measured; secrets that are left out stay as they are. */
+export const PAGE_SETTINGS = v.object({
+  runs: v.pipe(
+    v.number('Runs are a number.'),
+    v.integer(),
+    v.minValue(1, 'At least one run.'),
+    v.maxValue(50, 'At most 50 runs.'),
+  ),
+  returnVisits: v.boolean(),
+  ownClock: v.boolean(),
+  steps: v.pipe(v.string(), v.maxLength(5_000, 'The steps are too long.')),
+  secrets: v.optional(
+    v.object({
+      headers: v.array(HEADER),
+      cookies: v.array(
+        v.object({
+          name: v.pipe(v.string(), v.regex(/^[^\s=;,]+$/, 'A cookie’s name has no spaces, “=”, “;” or “,”.')),
+          value: v.string(),
+        }),
+      ),
+    }),
+  ),
+});
+
+const within = (name: string, { least, most }: { least: number; most: number }) =>
+  v.pipe(
+    v.number(`${name} is a number.`),
+    v.minValue(least, `${name}: at least ${least.toLocaleString('en-GB')}.`),
+    v.maxValue(most, `${name}: at most ${most.toLocaleString('en-GB')}.`),
+  );
+
+export const CONDITIONS = v.object({
+  id: v.pipe(v.string(), v.regex(/^[a-z0-9-]{1,60}$/, 'That is no name for conditions.')),
+  name: NAME,
+  viewport: v.object({
+    width: within('Viewport width', CONDITIONS_LIMITS.side),
+    height: within('Viewport height', CONDITIONS_LIMITS.side),
+  }),
+  pixelRatio: within('Pixel ratio', CONDITIONS_LIMITS.pixelRatio),
+  touch: v.boolean(),
+  agent: v.picklist(['phone', 'desktop']),
+  cpuSlowdown: within('CPU slowdown', CONDITIONS_LIMITS.cpuSlowdown),
+  roundTripMs: within('Round trip', CONDITIONS_LIMITS.roundTripMs),
+  downKbps: within('Rate down', CONDITIONS_LIMITS.kbps),
+  upKbps: within('Rate up', CONDITIONS_LIMITS.kbps),
+  protocol: v.picklist(['as-captured', 'production']),
+});
+
 export const ADD_JOB = v.object({
   kind: v.picklist(['measure', 'fold', 'trial'], 'There is no such job.'),
   pageId: v.pipe(v.number(), v.integer()),
+  conditionsId: v.string(),
+});
+export const ADD_JOBS = v.object({
+  kind: v.picklist(['measure', 'fold', 'trial'], 'There is no such job.'),
+  pageIds: v.pipe(v.array(v.pipe(v.number(), v.integer())), v.minLength(1, 'Name at least one page.')),
   conditionsId: v.string(),
 });
 export const ACCEPT = v.object({

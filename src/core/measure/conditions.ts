@@ -12,7 +12,21 @@ export interface Conditions {
   roundTripMs: number;
   downKbps: number;
   upKbps: number;
+  /**
+   * How pages are served in replay: with the protocol they were captured over, or, for a page captured over
+   * plain HTTP from a developer's own server, as production would serve it (HTTPS with HTTP/2).
+   */
+  protocol: 'as-captured' | 'production';
 }
+
+/** The highest rate that the bottleneck holds within 5 % (docs/benchmarks.md), and the limits of the rest. */
+export const CONDITIONS_LIMITS = {
+  kbps: { least: 100, most: 100_000 },
+  roundTripMs: { least: 0, most: 2_000 },
+  cpuSlowdown: { least: 1, most: 20 },
+  side: { least: 200, most: 4_000 },
+  pixelRatio: { least: 1, most: 4 },
+} as const;
 
 /** The built-in conditions, slowest first. The first is the default. */
 export const BUILT_IN_CONDITIONS: readonly Conditions[] = [
@@ -27,6 +41,20 @@ export const BUILT_IN_CONDITIONS: readonly Conditions[] = [
     roundTripMs: 180,
     downKbps: 1_400,
     upKbps: 600,
+    protocol: 'as-captured',
+  },
+  {
+    id: 'everyday-phone',
+    name: 'Everyday phone',
+    viewport: { width: 390, height: 844 },
+    pixelRatio: 3,
+    touch: true,
+    agent: 'phone',
+    cpuSlowdown: 3,
+    roundTripMs: 90,
+    downKbps: 8_000,
+    upKbps: 3_000,
+    protocol: 'as-captured',
   },
   {
     id: 'home-laptop',
@@ -39,6 +67,20 @@ export const BUILT_IN_CONDITIONS: readonly Conditions[] = [
     roundTripMs: 35,
     downKbps: 25_000,
     upKbps: 6_000,
+    protocol: 'as-captured',
+  },
+  {
+    id: 'office-desktop',
+    name: 'Office desktop',
+    viewport: { width: 1920, height: 1080 },
+    pixelRatio: 1,
+    touch: false,
+    agent: 'desktop',
+    cpuSlowdown: 1,
+    roundTripMs: 12,
+    downKbps: 80_000,
+    upKbps: 40_000,
+    protocol: 'as-captured',
   },
 ];
 

@@ -1,5 +1,17 @@
+import type { BlockingStatus, Discovery } from './run.ts';
+
 /** What an asset is, as the browser asked for it. */
-export type AssetKind = 'document' | 'script' | 'stylesheet' | 'font' | 'image' | 'embed' | 'data' | 'other';
+export type AssetKind =
+  | 'document'
+  | 'script'
+  | 'stylesheet'
+  | 'font'
+  | 'image'
+  | 'embed'
+  | 'data'
+  | 'beacon'
+  | 'preflight'
+  | 'other';
 
 /** How an exchange ended. */
 export type Outcome =
@@ -28,6 +40,71 @@ export interface Exchange {
   serverMs: number;
   protocol: string;
   outcome: Outcome;
+  requestHeaders: Header[];
+  /** What was sent with the request, as text; null where nothing was. */
+  requestBody: string | null;
+  /** When it was asked for on the live site, ms from navigation start. */
+  startMs: number;
+  /** Its stretches on the live site; null where the browser told none (from its cache, failed). */
+  timings: ExchangeTimings | null;
+  /** The browser's priority when it asked, and what it changed it to later. */
+  priorities: string[];
+  blocking: BlockingStatus;
+  discovery: Discovery;
+  /** Address and port that answered. */
+  remote: string;
+}
+
+/** Stretches of one exchange, ms; null where there was none (a connection that was there already). */
+export interface ExchangeTimings {
+  queuedMs: number;
+  dnsMs: number | null;
+  connectMs: number | null;
+  /** Part of `connectMs`. */
+  tlsMs: number | null;
+  sendMs: number;
+  waitMs: number;
+  receiveMs: number;
+}
+
+/** What scripts are told of time and chance: the same at capture and in every replay. */
+export interface PageClock {
+  seed: number;
+  /** The time of day at navigation start, ms since 1970. */
+  startMs: number;
+}
+
+/** What one load of the live page showed, untimed. */
+export interface Observations {
+  /** For each stylesheet, how many of its rules applied to anything on the page, at load. */
+  ruleUsage: RuleUsage[];
+  /** For each script, how many of its bytes (characters) ran, until load. */
+  scriptUsage: { url: string; bytes: number; usedBytes: number }[];
+  fonts: FontUse[];
+  lcp: { element: string; url: string | null; box: Box | null } | null;
+  shifts: { atMs: number; score: number; sources: { element: string; from: Box; to: Box }[] }[];
+  /** Boxes of what stands above the fold: images, embeds, headings, text blocks. */
+  boxes: { element: string; tag: string; url: string | null; box: Box }[];
+}
+
+/** A rectangle in CSS pixels of the page. */
+export interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** A font as the page really used it. */
+export interface FontUse {
+  family: string;
+  /** Downloaded for this page, or of the system's own. */
+  custom: boolean;
+  glyphs: number;
+  /** The beginning of a text it paints, and where that stands. */
+  sample: string;
+  box: Box;
+  aboveFold: boolean;
 }
 
 /** One recording of a page's load: every exchange, and where its document ended up after redirects. */
@@ -38,8 +115,11 @@ export interface Capture {
   title: string;
   takenAt: string;
   exchanges: Exchange[];
-  /** For each stylesheet, what share of its rules applied to anything on the page, at load. */
-  ruleUsage: RuleUsage[];
+  observations: Observations;
+  /** The clock and chance that its scripts were given; null where they had the real ones. */
+  clock: PageClock | null;
+  /** Assets that stood in the page as data: URLs. */
+  dataUrls: { mimeType: string; bytes: number; kind: AssetKind }[];
   /** Assets that one of the capture's loads saw and the other did not. */
   seenOnce: string[];
   /** Hosts whose own-made certificate was accepted for this capture. */

@@ -5,6 +5,8 @@ export interface Metrics {
   largestContentfulPaintMs: number | null;
   /** Null when nothing changed on screen, or when the page never rested. */
   speedIndexMs: number | null;
+  /** From when on the picture stays the final one; null when it never does, or never rested. */
+  visuallyCompleteMs: number | null;
   cumulativeLayoutShift: number;
   totalBlockingMs: number;
   timeToFirstByteMs: number | null;
@@ -27,6 +29,7 @@ export const METRICS: readonly MetricInfo[] = [
   { key: 'firstPaintMs', label: 'First paint', unit: 'ms' },
   { key: 'firstContentfulPaintMs', label: 'First contentful paint', unit: 'ms' },
   { key: 'speedIndexMs', label: 'Speed Index', unit: 'ms' },
+  { key: 'visuallyCompleteMs', label: 'Visually complete', unit: 'ms' },
   { key: 'largestContentfulPaintMs', label: 'Largest contentful paint', unit: 'ms' },
   { key: 'cumulativeLayoutShift', label: 'Layout shift', unit: 'score' },
   { key: 'totalBlockingMs', label: 'Total blocking time', unit: 'ms' },

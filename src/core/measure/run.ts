@@ -1,5 +1,6 @@
 import type { AssetKind } from './exchange.ts';
 import type { Metrics } from './metrics.ts';
+import type { RunCircumstances } from './quality.ts';
 
 /** What the browser said of blocking when it asked: the DevTools protocol's own words, made ours. */
 export type BlockingStatus = 'blocking' | 'in-body-parser-blocking' | 'potentially-blocking' | 'non-blocking';
@@ -7,9 +8,9 @@ export type BlockingStatus = 'blocking' | 'in-body-parser-blocking' | 'potential
 /** How the browser came to know of an asset. */
 export type Discovery =
   | { by: 'navigation' }
-  | { by: 'parser'; document: string; line: number | null }
-  | { by: 'stylesheet'; url: string; line: number | null }
-  | { by: 'script'; url: string; line: number | null }
+  | { by: 'parser'; document: string; line: number | null; column?: number | null }
+  | { by: 'stylesheet'; url: string; line: number | null; column?: number | null }
+  | { by: 'script'; url: string; line: number | null; column?: number | null }
   | { by: 'preload' }
   | { by: 'other' };
 
@@ -22,6 +23,8 @@ export interface RequestTiming {
   discovery: Discovery;
   blocking: BlockingStatus;
   priority: string;
+  /** Priorities it was given after it had been asked for. */
+  laterPriorities: string[];
   startMs: number;
   /** Set-up of the connection, when this request paid for it. */
   connectMs: { start: number; end: number } | null;
@@ -44,6 +47,8 @@ export interface MainThreadWork {
 export interface LongTask {
   startMs: number;
   endMs: number;
+  /** The script that ran longest in it; null where none did. */
+  script: string | null;
 }
 
 /** A picture of the viewport at a moment of the load; `image` is a JPEG. */
@@ -82,4 +87,19 @@ export interface RunObservation {
   windowMs: number;
   /** True when the page was still changing at the end of the window. */
   neverRested: boolean;
+  /** The viewport in cells: when each became final. */
+  heat: { columns: number; rows: number; finalMs: number[] };
+  /** Content that keeps moving, and the Speed Index with it masked; null when nothing moves. */
+  moving: MovingContent | null;
+  circumstances: RunCircumstances;
+  /** What of the run's figures does not agree. */
+  disagreements: string[];
+}
+
+export interface MovingContent {
+  /** Share of the viewport, 0 to 1. */
+  share: number;
+  elements: string[];
+  /** Null when more than a tenth of the viewport moves: too little is left to judge by. */
+  maskedSpeedIndexMs: number | null;
 }

@@ -96,7 +96,11 @@ export function readTrace(
 
   const longTasks: LongTask[] = mainThread
     .filter((e) => isTask(e) && (e.dur ?? 0) / 1000 > LONG_TASK_MS && since(e.ts) <= untilMs)
-    .map((e) => ({ startMs: since(e.ts), endMs: Math.min(since(e.ts + (e.dur ?? 0)), untilMs) }));
+    .map((e) => ({
+      startMs: since(e.ts),
+      endMs: Math.min(since(e.ts + (e.dur ?? 0)), untilMs),
+      script: longestScript(mainThread, e),
+    }));
   const fcp = mark('firstContentfulPaint')[0]?.atMs ?? null;
 
   return {
@@ -128,6 +132,19 @@ export function readTrace(
   };
 }
 
+/** The script that ran longest within a task: its evaluation and the calls of its functions. */
+function longestScript(mainThread: readonly TraceEvent[], task: TraceEvent): string | null {
+  const took = new Map<string, number>();
+  const end = task.ts + (task.dur ?? 0);
+  for (const event of mainThread) {
+    if (event.name !== 'EvaluateScript' && event.name !== 'FunctionCall') continue;
+    const url = event.args?.data?.url;
+    if (!url || event.ts < task.ts || event.ts >= end) continue;
+    took.set(url, (took.get(url) ?? 0) + (event.dur ?? 0));
+  }
+  return [...took].sort((a, b) => b[1] - a[1])[0]?.[0] ?? null;
+}
+
 function isTask(event: TraceEvent): boolean {
   return event.name === 'RunTask' || event.name === 'ThreadControllerImpl::RunTask';
 }
@@ -152,7 +169,10 @@ function findNavigation(sorted: readonly TraceEvent[], documentUrl: string): Tra
  * Total blocking time: what each long task took beyond 50 ms, after first contentful paint, over the whole
  * window (work that is put off still counts).
  */
-export function blockingTime(tasks: readonly LongTask[], fromMs: number | null): number {
+export function blockingTime(
+  tasks: readonly Pick<LongTask, 'startMs' | 'endMs'>[],
+  fromMs: number | null,
+): number {
   let sum = 0;
   for (const task of tasks) {
     const start = Math.max(task.startMs, fromMs ?? 0);

@@ -13,6 +13,7 @@ function request(over: Partial<RequestTiming> & { url: string }): RequestTiming 
     discovery: { by: 'parser', document: PAGE, line: 3 },
     blocking: 'non-blocking',
     priority: 'High',
+    laterPriorities: [],
     startMs: 500,
     connectMs: null,
     sentMs: 500,

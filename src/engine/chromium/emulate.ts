@@ -23,24 +23,7 @@ export async function emulateDevice(
     await session.send('Emulation.setUserAgentOverride', { userAgent: PHONE_AGENT });
 }
 
-/** Slows the CPU and the network of one target, by the DevTools protocol's own emulation. */
-export async function slowDown(session: CDPSession, conditions: Conditions): Promise<void> {
-  await session.send('Emulation.setCPUThrottlingRate', { rate: conditions.cpuSlowdown });
-  await session.send('Network.emulateNetworkConditions', {
-    offline: false,
-    latency: conditions.roundTripMs,
-    downloadThroughput: (conditions.downKbps * 1000) / 8,
-    uploadThroughput: (conditions.upKbps * 1000) / 8,
-  });
-}
-
-/** Takes the slowing away again, for what comes after the timed window. */
-export async function speedUp(session: CDPSession): Promise<void> {
-  await session.send('Emulation.setCPUThrottlingRate', { rate: 1 });
-  await session.send('Network.emulateNetworkConditions', {
-    offline: false,
-    latency: 0,
-    downloadThroughput: -1,
-    uploadThroughput: -1,
-  });
+/** Slows the CPU of one target; 1 gives it back its speed. */
+export async function slowCpu(session: CDPSession, rate: number): Promise<void> {
+  await session.send('Emulation.setCPUThrottlingRate', { rate });
 }

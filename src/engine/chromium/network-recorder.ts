@@ -11,12 +11,17 @@ export interface RecordedRequest {
   initiator: Protocol.Network.Initiator;
   blocking: BlockingStatus;
   priority: string;
+  laterPriorities: string[];
+  requestHeaders: Record<string, string>;
+  requestBody: string | null;
   startedAt: number;
   response: Protocol.Network.Response | null;
   endedAt: number | null;
   encodedBytes: number;
   failed: string | null;
   redirectedTo: string | null;
+  /** Answered by the browser's own cache: nothing came over the wire. */
+  fromCache: boolean;
 }
 
 const BLOCKING: Record<string, BlockingStatus> = {
@@ -57,12 +62,16 @@ export class NetworkRecorder {
         initiator: event.initiator,
         blocking: BLOCKING[event.renderBlockingBehavior ?? ''] ?? 'non-blocking',
         priority: event.request.initialPriority,
+        laterPriorities: [],
+        requestHeaders: event.request.headers,
+        requestBody: event.request.postData ?? null,
         startedAt: event.timestamp,
         response: null,
         endedAt: null,
         encodedBytes: 0,
         failed: null,
         redirectedTo: null,
+        fromCache: false,
       };
       this.#open.set(key, record);
       this.#records.push(record);
@@ -70,11 +79,17 @@ export class NetworkRecorder {
     session.on('Network.responseReceived', (event) => {
       this.#lastChange = performance.now();
       const record = this.#open.get(event.requestId);
-      if (record) record.response = event.response;
+      if (!record) return;
+      record.response = event.response;
+      record.fromCache ||= event.response.fromDiskCache ?? false;
+    });
+    session.on('Network.requestServedFromCache', (event) => {
+      const record = this.#open.get(event.requestId);
+      if (record) record.fromCache = true;
     });
     session.on('Network.resourceChangedPriority', (event) => {
       const record = this.#open.get(event.requestId);
-      if (record) record.priority = event.newPriority;
+      if (record) record.laterPriorities.push(event.newPriority);
     });
     session.on('Network.loadingFinished', (event) => {
       this.#lastChange = performance.now();
@@ -99,6 +114,11 @@ export class NetworkRecorder {
 
   get records(): readonly RecordedRequest[] {
     return this.#records.filter((record) => /^https?:/.test(record.url));
+  }
+
+  /** Assets that stood in the page itself. */
+  get dataUrls(): readonly RecordedRequest[] {
+    return this.#records.filter((record) => record.url.startsWith('data:'));
   }
 
   /** Requests on their way. */
@@ -128,6 +148,10 @@ function kindOf(type: string | undefined, mainFrame: boolean): AssetKind {
     case 'Fetch':
     case 'EventSource':
       return 'data';
+    case 'Ping':
+      return 'beacon';
+    case 'Preflight':
+      return 'preflight';
     default:
       return 'other';
   }
@@ -137,17 +161,18 @@ function kindOf(type: string | undefined, mainFrame: boolean): AssetKind {
 export function discoveryOf(record: RecordedRequest, isStylesheet: (url: string) => boolean): Discovery {
   const { initiator } = record;
   const line = initiator.lineNumber === undefined ? null : initiator.lineNumber + 1;
+  const column = initiator.columnNumber === undefined ? null : initiator.columnNumber + 1;
   if (record.kind === 'document') return { by: 'navigation' };
   if (initiator.type === 'parser' && initiator.url) {
     return isStylesheet(initiator.url)
-      ? { by: 'stylesheet', url: initiator.url, line }
-      : { by: 'parser', document: initiator.url, line };
+      ? { by: 'stylesheet', url: initiator.url, line, column }
+      : { by: 'parser', document: initiator.url, line, column };
   }
   if (initiator.type === 'script') {
     let stack = initiator.stack;
     while (stack && stack.callFrames.length === 0) stack = stack.parent;
     const top = stack?.callFrames.find((frame) => frame.url);
-    if (top) return { by: 'script', url: top.url, line: top.lineNumber + 1 };
+    if (top) return { by: 'script', url: top.url, line: top.lineNumber + 1, column: top.columnNumber + 1 };
   }
   if (initiator.type === 'preload') return { by: 'preload' };
   return { by: 'other' };
@@ -157,7 +182,8 @@ export function discoveryOf(record: RecordedRequest, isStylesheet: (url: string)
 export function wireBytesOf(record: RecordedRequest): number {
   const headers = record.response?.encodedDataLength ?? 0;
   const total = record.encodedBytes;
-  if (total === 0 && record.response && !record.response.fromDiskCache) {
+  if (record.fromCache) return 0;
+  if (total === 0 && record.response) {
     // The protocol sometimes gives no size for what did arrive; the response says it itself.
     const said = Object.entries(record.response.headers).find(
       ([name]) => name.toLowerCase() === 'content-length',
@@ -188,6 +214,7 @@ export function toTiming(
     discovery: discoveryOf(record, isStylesheet),
     blocking: record.blocking,
     priority: record.priority,
+    laterPriorities: record.laterPriorities,
     startMs: Math.max(0, (record.startedAt - navigationStartS) * 1000),
     connectMs: connectStart !== null && connectEnd !== null ? { start: connectStart, end: connectEnd } : null,
     sentMs: at(timing?.sendStart),

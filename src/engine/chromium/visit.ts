@@ -1,11 +1,14 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Browser, BrowserContext, CDPSession, Page } from 'puppeteer-core';
 import type { Conditions } from '../../core/measure/conditions.ts';
+import type { PageClock } from '../../core/measure/exchange.ts';
+import type { VisitState } from '../../core/measure/visit.ts';
 import { stopIfCancelled, Trouble } from '../errors.ts';
 import { forEachChildTarget } from './child-targets.ts';
 import { readCertificate } from './certificates.ts';
 import { emulateDevice } from './emulate.ts';
 import { NetworkRecorder } from './network-recorder.ts';
+import { applyClock } from './page-clock.ts';
 
 /** A page in a context of its own (empty cache, no cookies), its network recorded. */
 export interface Visit {
@@ -18,24 +21,45 @@ export interface Visit {
 /** What is done to the page's session and to every child target before it runs. */
 export type PrepareTarget = (session: CDPSession, isPage: boolean) => Promise<void>;
 
-/** Opens an empty page under a device; nothing is loaded yet. */
+export interface VisitOptions {
+  prepare?: PrepareTarget;
+  /** Time and chance for the page's scripts; null leaves them the real ones. */
+  clock: PageClock | null;
+  /** Cookies and storage to begin with; null begins empty. */
+  state: VisitState | null;
+}
+
+/** Opens an empty page under a device, in a context with an empty cache; nothing is loaded yet. */
 export async function openVisit(
   browser: Browser,
   device: Pick<Conditions, 'viewport' | 'pixelRatio' | 'touch' | 'agent'>,
-  prepare: PrepareTarget = () => Promise.resolve(),
+  options: VisitOptions,
 ): Promise<Visit> {
   const context: BrowserContext = await browser.createBrowserContext();
   const page = await context.newPage();
   const session = await page.createCDPSession();
   const network = new NetworkRecorder();
-  await network.attach(session, true);
+  const prepareTarget = async (target: CDPSession, isPage: boolean) => {
+    await network.attach(target, isPage);
+    if (options.clock) await applyClock(target, options.clock);
+    await options.prepare?.(target, isPage);
+  };
   await emulateDevice(session, device);
-  await prepare(session, true);
-  await forEachChildTarget(session, async (child) => {
-    await network.attach(child, false);
-    await prepare(child, false);
-  });
+  if (options.state) await restore(session, options.state);
+  await prepareTarget(session, true);
+  await forEachChildTarget(session, (child) => prepareTarget(child, false));
   return { page, session, network, close: () => context.close().catch(() => undefined) };
+}
+
+/** Puts back what the browser held after the user's steps. */
+async function restore(session: CDPSession, state: VisitState): Promise<void> {
+  if (state.cookies.length) await session.send('Network.setCookies', { cookies: state.cookies });
+  const kept = state.storage.filter((one) => one.items.length > 0);
+  if (kept.length === 0) return;
+  await session.send('Page.enable');
+  await session.send('Page.addScriptToEvaluateOnNewDocument', {
+    source: `for (const { origin, items } of ${JSON.stringify(kept)}) if (location.origin === origin) { try { for (const [key, value] of items) if (localStorage.getItem(key) === null) localStorage.setItem(key, value); } catch {} }`,
+  });
 }
 
 export interface LoadLimits {

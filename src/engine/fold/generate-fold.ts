@@ -7,6 +7,7 @@ import { breakpointsIn, questionsOf, type SheetQuestions } from '../../core/fold
 import { scriptsOf, stylesOf } from '../../core/html/assets.ts';
 import { attributeValue, readHtml, rewrite, type HtmlDocument } from '../../core/html/document.ts';
 import type { Capture } from '../../core/measure/exchange.ts';
+import type { VisitState } from '../../core/measure/visit.ts';
 import { emulateDevice } from '../chromium/emulate.ts';
 import { goTo, LOAD_LIMITS, openVisit, type Visit } from '../chromium/visit.ts';
 import { Trouble } from '../errors.ts';
@@ -57,6 +58,7 @@ export interface FoldResult {
 export interface FoldRequest {
   capture: Capture;
   bodies: Map<string, Uint8Array>;
+  state: VisitState | null;
   viewports?: readonly FoldViewport[];
   onProgress?: (step: string, done: number, of: number) => void;
   signal?: AbortSignal;
@@ -73,11 +75,10 @@ export async function generateFold(request: FoldRequest): Promise<FoldResult> {
   const html = bodyOf(capture, bodies, capture.documentUrl);
   if (!html) throw new Trouble('input', 'The capture holds no HTML of the page. Measure it again.');
   const replay = await Replay.start({
-    exchanges: capture.exchanges,
+    capture,
     bodies,
     arms: [{ name: 'all', overrides: [] }],
-    documentUrl: capture.documentUrl,
-    serverTimes: false,
+    conditions: null,
   });
   try {
     const chromium = await replay.launchBrowser();
@@ -306,7 +307,8 @@ class FoldGeneration {
 
   async #visit<T>(arm: string, viewport: FoldViewport, act: (visit: Visit) => Promise<T>): Promise<T> {
     await this.#replay.chooseArm(arm);
-    const visit = await openVisit(this.#browser, deviceOf(viewport));
+    const { capture, state } = this.#request;
+    const visit = await openVisit(this.#browser, deviceOf(viewport), { clock: capture.clock, state });
     try {
       await goTo(visit, this.#request.capture.url, LIMITS, this.#request.signal);
       await visit.page.evaluate('globalThis.__name ??= (f) => f');

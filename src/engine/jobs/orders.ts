@@ -3,11 +3,15 @@ import { join } from 'node:path';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import type { Capture } from '../../core/measure/exchange.ts';
 import type { RequestTiming } from '../../core/measure/run.ts';
+import type { VisitSettings, VisitState } from '../../core/measure/visit.ts';
+import type { Yardstick } from '../../core/measure/yardstick.ts';
 import type { Plan } from '../../core/treat/plan.ts';
 import { waitForLock } from '../../locks/process-lock.ts';
 import { capturePage, type CaptureResult } from '../capture/capture-page.ts';
 import { LOAD_LIMITS, type LoadLimits } from '../chromium/visit.ts';
+import { discoverPages, type FoundPage } from '../discover/discover-pages.ts';
 import { Trouble } from '../errors.ts';
+import { readHarFile, type HarContents } from '../har/read-har-file.ts';
 import { generateFold, type FoldResult, type FoldViewport } from '../fold/generate-fold.ts';
 import { measureCapture, type Measurement } from '../measure-page.ts';
 import { pageAssetsOf, treat, type FoldOutcome } from '../treat-page.ts';
@@ -21,13 +25,37 @@ export type Order =
       url: string;
       conditions: Conditions;
       runs: number;
+      returnVisits: boolean;
+      accepted: { host: string; publicKeyHash: string }[];
+      visit: VisitSettings;
+      ownClock: boolean;
+      yardstick: Yardstick | null;
+    }
+  | {
+      kind: 'replay';
+      pageName: string;
+      capture: Capture;
+      bodies: Map<string, Uint8Array>;
+      state: VisitState | null;
+      conditions: Conditions;
+      runs: number;
+      returnVisits: boolean;
+      yardstick: Yardstick | null;
+    }
+  | {
+      kind: 'discover';
+      pageName: string;
+      url: string;
+      limit: number;
       accepted: { host: string; publicKeyHash: string }[];
     }
+  | { kind: 'read-har'; pageName: string; path: string }
   | {
       kind: 'fold';
       pageName: string;
       capture: Capture;
       bodies: Map<string, Uint8Array>;
+      state: VisitState | null;
       viewports?: FoldViewport[];
     }
   | {
@@ -35,6 +63,8 @@ export type Order =
       pageName: string;
       capture: Capture;
       bodies: Map<string, Uint8Array>;
+      state: VisitState | null;
+      yardstick: Yardstick | null;
       requests: RequestTiming[];
       plan: Plan;
       fold: FoldOutcome | null;
@@ -44,6 +74,9 @@ export type Order =
 
 export type OrderResult =
   | ({ kind: 'measure'; measurement: Measurement } & CaptureResult)
+  | { kind: 'replay'; measurement: Measurement }
+  | { kind: 'discover'; found: FoundPage[] }
+  | ({ kind: 'read-har' } & HarContents)
   | { kind: 'fold'; fold: FoldResult }
   | { kind: 'trial'; trial: Trial; notApplied: { ruleId: string; why: string }[] };
 
@@ -53,6 +86,9 @@ export type Say = (step: string, done: number, of: number) => void;
 
 const DOING: Record<Order['kind'], string> = {
   measure: 'measuring',
+  replay: 'measuring',
+  discover: 'looking for pages at',
+  'read-har': 'reading',
   fold: 'making the fold CSS of',
   trial: 'a trial of',
 };
@@ -108,6 +144,8 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
         url: order.url,
         conditions: order.conditions,
         accepted: order.accepted,
+        visit: order.visit,
+        ownClock: order.ownClock,
         limits,
         onProgress: (
           (step = 0) =>
@@ -120,18 +158,35 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
         ...captured,
         conditions: order.conditions,
         runs: order.runs,
+        returnVisits: order.returnVisits,
+        yardstick: order.yardstick,
         limits,
         onProgress: (step, done) => say(step, done + 3, steps),
         ...watch,
       });
       return { kind: 'measure', ...captured, measurement };
     }
+    case 'replay': {
+      const { kind: _kind, pageName: _name, ...request } = order;
+      return {
+        kind: 'replay',
+        measurement: await measureCapture({ ...request, limits, onProgress: say, ...watch }),
+      };
+    }
+    case 'discover':
+      return { kind: 'discover', found: await discoverPages({ ...order, onProgress: say, ...watch }) };
+    case 'read-har':
+      return {
+        kind: 'read-har',
+        ...(await readHarFile(order.path, (share) => say('Reading the file', Math.round(share * 100), 100))),
+      };
     case 'fold':
       return {
         kind: 'fold',
         fold: await generateFold({
           capture: order.capture,
           bodies: order.bodies,
+          state: order.state,
           ...(order.viewports ? { viewports: order.viewports } : {}),
           onProgress: say,
           ...watch,
@@ -144,6 +199,8 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
       const trial = await runTrial({
         capture: order.capture,
         bodies: order.bodies,
+        state: order.state,
+        yardstick: order.yardstick,
         asIs,
         treated,
         conditions: order.conditions,

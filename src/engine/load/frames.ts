@@ -1,16 +1,20 @@
 import sharp from 'sharp';
+import { areasOf, maskCells, type Areas } from '../../core/frames/areas.ts';
 import { completeness, distance, type Picture } from '../../core/frames/completeness.ts';
-import { speedIndex, type CompletenessPoint } from '../../core/frames/speed-index.ts';
+import { completeFrom, speedIndex, type CompletenessPoint } from '../../core/frames/speed-index.ts';
 import type { Frame } from '../../core/measure/run.ts';
 
 /** Frames are compared at this width: positions still show, grain does not. */
 const COMPARED_WIDTH = 120;
+/** From this share on a picture counts as complete: the last grain of a JPEG is nobody's content. */
+const COMPLETE = 0.995;
 
 /** The trace's pictures, decoded; only those that differ from the one before are kept. */
 export class DecodedFrames {
   #times: number[];
   #images: Uint8Array[];
   #pictures: Picture[];
+  #areas: { windowMs: number; areas: Areas } | null = null;
 
   constructor(times: number[], images: Uint8Array[], pictures: Picture[]) {
     this.#times = times;
@@ -22,17 +26,43 @@ export class DecodedFrames {
     return this.#pictures.at(-1) ?? null;
   }
 
+  /** When the first picture came that is not blank, ms. */
+  get firstDrawnMs(): number | null {
+    const index = this.#pictures.findIndex((picture) => distance(picture, blank(picture)) > 0);
+    return this.#times[index] ?? null;
+  }
+
   /** The visual completeness curve against a final picture, this run's own or another's. */
   completenessAgainst(final: Picture | null): CompletenessPoint[] {
-    const first = this.#pictures[0];
+    return this.#curve(this.#pictures, final);
+  }
+
+  #curve(pictures: readonly Picture[], final: Picture | null): CompletenessPoint[] {
+    const first = pictures[0];
     if (!final || !first || first.width !== final.width || first.height !== final.height) return [];
     // The first frame of a load is blank; its own drawing starts from there.
-    const values = completeness([blank(final), ...this.#pictures], final).slice(1);
+    const values = completeness([blank(final), ...pictures], final).slice(1);
     return values.map((value, index) => ({ atMs: this.#times[index]!, completeness: value }));
   }
 
   speedIndex(points: readonly CompletenessPoint[], windowMs: number): number | null {
     return speedIndex(points, windowMs);
+  }
+
+  completeFrom(points: readonly CompletenessPoint[]): number | null {
+    return completeFrom(points, COMPLETE);
+  }
+
+  /** Speed Index with cells masked in every picture. */
+  speedIndexMasked(cells: readonly boolean[], columns: number, windowMs: number): number | null {
+    const masked = this.#pictures.map((picture) => maskCells(picture, cells, columns));
+    return speedIndex(this.#curve(masked, masked.at(-1) ?? null), windowMs);
+  }
+
+  areas(windowMs: number): Areas {
+    if (this.#areas?.windowMs !== windowMs)
+      this.#areas = { windowMs, areas: areasOf(this.#pictures, this.#times, windowMs) };
+    return this.#areas.areas;
   }
 
   asFrames(points: readonly CompletenessPoint[]): Frame[] {

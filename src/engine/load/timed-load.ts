@@ -1,14 +1,20 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Browser } from 'puppeteer-core';
 import type { Conditions } from '../../core/measure/conditions.ts';
+import type { PageClock } from '../../core/measure/exchange.ts';
+import { disagreements, percentile } from '../../core/measure/quality.ts';
 import type { ConsoleMessage, RunObservation } from '../../core/measure/run.ts';
-import { readTrace, type TraceEvent } from '../../core/measure/trace.ts';
-import { slowDown, speedUp } from '../chromium/emulate.ts';
-import { toTiming } from '../chromium/network-recorder.ts';
+import { readTrace, type TraceEvent, type TraceFigures } from '../../core/measure/trace.ts';
+import type { VisitState } from '../../core/measure/visit.ts';
+import { slowCpu } from '../chromium/emulate.ts';
+import { toTiming, type RecordedRequest } from '../chromium/network-recorder.ts';
 import { goTo, LOAD_LIMITS, openVisit, settled, type LoadLimits, type Visit } from '../chromium/visit.ts';
 import { stopIfCancelled } from '../errors.ts';
+import type { ReplayReport } from '../replay/messages.ts';
 import type { Replay } from '../replay/replay-client.ts';
+import { CpuMeter } from './cpu-meter.ts';
 import { decodeFrames, type DecodedFrames } from './frames.ts';
+import { nameMovingElements } from './moving.ts';
 
 export interface TimedLoadOptions {
   browser: Browser;
@@ -17,10 +23,16 @@ export interface TimedLoadOptions {
   url: string;
   documentUrl: string;
   conditions: Conditions;
+  /** By what factor Chromium slows the CPU of this machine. */
+  cpuRate: number;
+  clock: PageClock | null;
+  state: VisitState | null;
   /** Length of the observation window from navigation start, ms; null ends it when the page rests. */
   windowMs: number | null;
   /** Take a full-size picture after the window, once the page was touched and is at rest. */
   wantFinalPicture: boolean;
+  /** Load it a second time in the same context, with what the first load cached. */
+  wantReturnVisit: boolean;
   limits?: LoadLimits;
   signal?: AbortSignal;
 }
@@ -29,6 +41,11 @@ export interface TimedLoadOptions {
 export interface TimedLoad {
   observation: RunObservation;
   frames: DecodedFrames;
+}
+
+export interface TimedVisits {
+  first: TimedLoad;
+  returning: TimedLoad | null;
 }
 
 const CATEGORIES = [
@@ -46,93 +63,152 @@ const CATEGORIES = [
 const FRAME_LIMIT = 450;
 
 /** Loads the page once under the conditions, from replay, in a new context with an empty cache. */
-export async function timedLoad(options: TimedLoadOptions): Promise<TimedLoad> {
-  const { browser, replay, conditions, signal } = options;
-  const limits = options.limits ?? LOAD_LIMITS;
-  stopIfCancelled(signal);
-  await replay.chooseArm(options.arm);
+export async function timedLoad(options: TimedLoadOptions): Promise<TimedVisits> {
+  stopIfCancelled(options.signal);
   const messages: ConsoleMessage[] = [];
-  const visit = await openVisit(browser, conditions, async (session, isPage) => {
-    await slowDown(session, conditions);
-    if (isPage) await listenToConsole(session, messages);
+  const visit = await openVisit(options.browser, options.conditions, {
+    clock: options.clock,
+    state: options.state,
+    prepare: async (session, isPage) => {
+      await slowCpu(session, options.cpuRate);
+      if (isPage) await listenToConsole(session, messages);
+    },
   });
   try {
-    await visit.page.tracing.start({ categories: CATEGORIES, screenshots: true });
-    const started = performance.now();
-    await goTo(
-      visit,
-      options.url,
-      options.windowMs === null ? limits : { ...limits, afterLoadMs: 0 },
-      signal,
-    );
-    if (options.windowMs !== null) await waitUntil(started + options.windowMs, signal);
-    else await sleep(300);
-    const windowMs = options.windowMs ?? performance.now() - started;
-    // A slowed page would take seconds to hand over its trace.
-    await speedUp(visit.session);
-    const trace = await visit.page.tracing.stop();
-    const events = (
-      JSON.parse(Buffer.from(trace ?? new Uint8Array()).toString('utf8')) as { traceEvents: TraceEvent[] }
-    ).traceEvents;
-    const replayNotes = await replay.notes();
-    const finalPicture = options.wantFinalPicture ? await takeFinalPicture(visit) : null;
-    return await observe(visit, events, windowMs, messages, replayNotes, finalPicture, options);
+    const first = await loadOnce(visit, messages, options);
+    if (!options.wantReturnVisit) return { first, returning: null };
+    await visit.page.goto('about:blank');
+    await slowCpu(visit.session, options.cpuRate);
+    const returning = await loadOnce(visit, messages, { ...options, wantFinalPicture: false });
+    return { first, returning };
   } finally {
     await visit.close();
   }
 }
 
-async function observe(
+/** One navigation, traced from its start to the end of the window. */
+async function loadOnce(
   visit: Visit,
-  events: readonly TraceEvent[],
-  windowMs: number,
   messages: ConsoleMessage[],
-  replayNotes: RunObservation['replayNotes'],
-  finalPicture: Uint8Array | null,
   options: TimedLoadOptions,
 ): Promise<TimedLoad> {
-  const figures = readTrace(events, options.documentUrl, windowMs);
-  const navigationStartS = figures.navigationStartUs / 1e6;
-  const inWindow = visit.network.records.filter(
-    (record) => (record.startedAt - navigationStartS) * 1000 <= windowMs,
+  const { replay, signal } = options;
+  const limits = options.limits ?? LOAD_LIMITS;
+  await replay.chooseArm(options.arm);
+  const [messagesBefore, requestsBefore] = [messages.length, visit.network.records.length];
+  await visit.page.tracing.start({ categories: CATEGORIES, screenshots: true });
+  const meter = new CpuMeter();
+  const started = performance.now();
+  await goTo(
+    visit,
+    replay.addressOf(options.url),
+    options.windowMs === null ? limits : { ...limits, afterLoadMs: 0 },
+    signal,
   );
+  if (options.windowMs !== null) await waitUntil(started + options.windowMs, signal);
+  else await sleep(300);
+  const windowMs = options.windowMs ?? performance.now() - started;
+  const othersCpu = meter.othersShare();
+  // A slowed page would take seconds to hand over its trace.
+  await slowCpu(visit.session, 1);
+  const trace = await visit.page.tracing.stop();
+  const { traceEvents } = JSON.parse(Buffer.from(trace ?? new Uint8Array()).toString('utf8')) as {
+    traceEvents: TraceEvent[];
+  };
+  const report = await replay.report();
+  const figures = readTrace(traceEvents, replay.addressOf(options.documentUrl), windowMs);
+  const frames = await decodeFrames(figures.screenshots);
+  const moving = await nameMovingElements(visit, frames, windowMs);
+  const finalPicture = options.wantFinalPicture ? await takeFinalPicture(visit) : null;
+  const observation = observe({
+    records: visit.network.records.slice(requestsBefore),
+    messages: messages.slice(messagesBefore),
+    figures,
+    frames,
+    windowMs,
+    report,
+    othersCpu,
+    replay,
+  });
+  return { frames, observation: { ...observation, moving, finalPicture } };
+}
+
+interface Observed {
+  records: readonly RecordedRequest[];
+  messages: ConsoleMessage[];
+  figures: TraceFigures;
+  frames: DecodedFrames;
+  windowMs: number;
+  report: ReplayReport;
+  othersCpu: number | null;
+  replay: Replay;
+}
+
+/** Puts together what was observed of one load, addresses as they were captured. */
+function observe(seen: Observed): Omit<RunObservation, 'moving' | 'finalPicture'> {
+  const { figures, frames, windowMs, replay } = seen;
+  const navigationStartS = figures.navigationStartUs / 1e6;
+  const captured = (url: string | null) => url && replay.capturedUrl(url);
+  const inWindow = seen.records.filter((record) => (record.startedAt - navigationStartS) * 1000 <= windowMs);
   const stylesheets = new Set(
     inWindow.filter((record) => record.kind === 'stylesheet').map((record) => record.url),
   );
-  const requests = inWindow.map((record) =>
-    toTiming(record, navigationStartS, (url) => stylesheets.has(url)),
-  );
+  const requests = inWindow.map((record) => {
+    const timing = toTiming(record, navigationStartS, (url) => stylesheets.has(url));
+    const { discovery } = timing;
+    return {
+      ...timing,
+      url: replay.capturedUrl(timing.url),
+      discovery:
+        discovery.by === 'parser'
+          ? { ...discovery, document: replay.capturedUrl(discovery.document) }
+          : 'url' in discovery
+            ? { ...discovery, url: replay.capturedUrl(discovery.url) }
+            : discovery,
+    };
+  });
   const document = requests.findLast((request) => request.kind === 'document');
-  const frames = await decodeFrames(figures.screenshots);
   const neverRested = figures.screenshots.length >= FRAME_LIMIT;
   const points = frames.completenessAgainst(frames.last);
+  const wireBytes = requests.reduce((sum, request) => sum + request.wireBytes, 0);
+  const speedIndexMs = neverRested ? null : frames.speedIndex(points, windowMs);
+  const { columns, rows, finalMs } = frames.areas(windowMs);
   return {
-    frames,
-    observation: {
-      metrics: {
-        firstPaintMs: figures.firstPaintMs,
-        firstContentfulPaintMs: figures.firstContentfulPaintMs,
-        largestContentfulPaintMs: figures.largestContentfulPaintMs,
-        speedIndexMs: neverRested ? null : frames.speedIndex(points, windowMs),
-        cumulativeLayoutShift: figures.cumulativeLayoutShift,
-        totalBlockingMs: figures.totalBlockingMs,
-        timeToFirstByteMs: document?.firstByteMs ?? null,
-        domReadyMs: figures.domReadyMs,
-        loadMs: figures.loadMs,
-        requests: requests.length,
-        wireBytes: requests.reduce((sum, request) => sum + request.wireBytes, 0),
-      },
-      requests,
-      work: figures.work.filter((work) => work.endMs - work.startMs >= 0.5),
-      longTasks: figures.longTasks,
-      lcpElement: figures.lcpElement,
-      frames: frames.asFrames(points),
-      console: messages,
-      replayNotes,
-      finalPicture,
-      windowMs,
-      neverRested,
+    metrics: {
+      firstPaintMs: figures.firstPaintMs,
+      firstContentfulPaintMs: figures.firstContentfulPaintMs,
+      speedIndexMs,
+      visuallyCompleteMs: neverRested ? null : frames.completeFrom(points),
+      largestContentfulPaintMs: figures.largestContentfulPaintMs,
+      cumulativeLayoutShift: figures.cumulativeLayoutShift,
+      totalBlockingMs: figures.totalBlockingMs,
+      timeToFirstByteMs: document?.firstByteMs ?? null,
+      domReadyMs: figures.domReadyMs,
+      loadMs: figures.loadMs,
+      requests: requests.length,
+      wireBytes,
     },
+    requests,
+    work: figures.work
+      .filter((work) => work.endMs - work.startMs >= 0.5)
+      .map((work) => ({ ...work, url: captured(work.url) })),
+    longTasks: figures.longTasks.map((task) => ({ ...task, script: captured(task.script) })),
+    lcpElement: figures.lcpElement,
+    frames: frames.asFrames(points),
+    console: seen.messages,
+    replayNotes: seen.report.notes,
+    windowMs,
+    neverRested,
+    heat: { columns, rows, finalMs },
+    circumstances: { latenessMs: percentile(seen.report.latenessMs, 0.95), othersCpu: seen.othersCpu },
+    disagreements: disagreements({
+      firstPaintMs: figures.firstPaintMs,
+      speedIndexMs,
+      firstFrameMs: frames.firstDrawnMs,
+      wireBytes,
+      requests: requests.length,
+      sentBytes: seen.report.sentBytes,
+    }),
   };
 }
 

@@ -1,4 +1,4 @@
-import type { Exchange, Header } from '../../core/measure/exchange.ts';
+import type { Exchange, Header, PageClock } from '../../core/measure/exchange.ts';
 
 /** What an arm serves instead of, or besides, the captured bytes. */
 export interface Override {
@@ -41,26 +41,32 @@ const DROPPED = new Set([
 
 /**
  * Answers requests from a capture. The rule: same method and exact address first (asked again, the next of
- * its answers, and the last one from then on); else the same path on the same host with most query
- * parameters in common, which is a loose match; else nothing.
+ * its answers, and the last one from then on); where the scripts had the capture's clock, times of that clock
+ * count as equal in an address; else the same path on the same host with most query parameters in common,
+ * which is a loose match; else nothing.
  */
 export class Archive {
   #exact = new Map<string, Exchange[]>();
+  #timeless = new Map<string, Exchange[]>();
   #byPath = new Map<string, Exchange[]>();
   #served = new Map<string, number>();
   #overrides = new Map<string, Override>();
   #bodies: ReadonlyMap<string, Uint8Array>;
   #exchanges: readonly Exchange[];
+  #clock: PageClock | null;
 
   constructor(
     exchanges: readonly Exchange[],
     bodies: ReadonlyMap<string, Uint8Array>,
     overrides: readonly Override[],
+    clock: PageClock | null,
   ) {
+    this.#clock = clock;
     this.#bodies = bodies;
     this.#exchanges = exchanges;
     for (const exchange of exchanges) {
       append(this.#exact, `${exchange.method} ${bare(exchange.url)}`, exchange);
+      append(this.#timeless, `${exchange.method} ${withoutTimes(bare(exchange.url), clock)}`, exchange);
       append(this.#byPath, `${exchange.method} ${withoutQuery(exchange.url)}`, exchange);
     }
     for (const override of overrides) this.#overrides.set(bare(override.url), override);
@@ -75,7 +81,8 @@ export class Archive {
     const asked = method === 'HEAD' ? 'GET' : method;
     const override = asked === 'GET' ? this.#overrides.get(bare(url)) : undefined;
     const key = `${asked} ${bare(url)}`;
-    const same = this.#exact.get(key);
+    const same =
+      this.#exact.get(key) ?? this.#timeless.get(`${asked} ${withoutTimes(bare(url), this.#clock)}`);
     if (override) return { how: 'exact', answer: this.#overridden(override, same?.[0]), url };
     if (same) {
       const turn = this.#served.get(key) ?? 0;
@@ -172,6 +179,19 @@ function encodingOf(exchange: Exchange): ArchivedAnswer['encodeNear'] {
 
 function bare(url: string): string {
   return url.replace(/#.*$/, '');
+}
+
+/** Longer than any load takes. */
+const CLOCK_SPAN_MS = 600_000;
+
+/** An address with the times of a clock (ms or seconds since 1970, since its start) made equal. */
+function withoutTimes(url: string, clock: PageClock | null): string {
+  if (!clock) return url;
+  return url.replace(/(?<!\d)\d{10}(?:\d{3})?(?!\d)/g, (digits) => {
+    const ms = digits.length === 13 ? Number(digits) : Number(digits) * 1_000;
+    const since = ms - clock.startMs;
+    return since > -1_000 && since < CLOCK_SPAN_MS ? '{time}' : digits;
+  });
 }
 
 function withoutQuery(url: string): string {

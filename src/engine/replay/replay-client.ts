@@ -1,21 +1,39 @@
 import type { ChildProcess } from 'node:child_process';
-import type { ReplayNote } from '../../core/measure/run.ts';
+import type { Conditions } from '../../core/measure/conditions.ts';
+import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import { makeCertificate, type OwnCertificate } from '../chromium/certificates.ts';
 import { launchChromium, type LaunchedBrowser } from '../chromium/launch.ts';
 import { Trouble } from '../errors.ts';
 import { startEngineProcess } from '../processes.ts';
-import type { FromReplay, ReplayLoad, ToReplay } from './messages.ts';
+import type { ArmFiles, FromReplay, ReplayedHost, ReplayReport, ToReplay } from './messages.ts';
+
+/** What is replayed, and how. */
+export interface ReplayRequest {
+  capture: Capture;
+  bodies: Bodies;
+  arms: ArmFiles[];
+  /** The conditions whose network everything goes through; null answers as fast as the machine can, at once. */
+  conditions: Conditions | null;
+}
 
 /** The replay process, spoken to one message at a time. */
 export class Replay {
   #child: ChildProcess;
   #waiting: { resolve: (answer: FromReplay) => void; reject: (error: Error) => void }[] = [];
-  #hosts: { host: string; port: number; listen: number }[] = [];
+  #hosts: ReplayedHost[] = [];
   #certificate: OwnCertificate;
+  #asProduction: boolean;
+  #plainHosts: ReadonlySet<string>;
+  #encodingDeviation = 0;
 
-  private constructor(child: ChildProcess, certificate: OwnCertificate) {
+  private constructor(child: ChildProcess, request: ReplayRequest, certificate: OwnCertificate) {
     this.#child = child;
     this.#certificate = certificate;
+    const { capture, conditions } = request;
+    this.#asProduction = conditions?.protocol === 'production' && capture.documentUrl.startsWith('http:');
+    this.#plainHosts = new Set(
+      capture.exchanges.filter((one) => one.url.startsWith('http:')).map((one) => new URL(one.url).host),
+    );
     child.on('message', (answer: FromReplay) => {
       const next = this.#waiting.shift();
       if (answer.type === 'failed')
@@ -29,19 +47,38 @@ export class Replay {
   }
 
   /** Starts a replay process on a capture. */
-  static async start(load: Omit<ReplayLoad, 'certificate'>): Promise<Replay> {
+  static async start(request: ReplayRequest): Promise<Replay> {
+    const { capture, conditions } = request;
     const names = new Set(
-      [...load.exchanges.map((one) => one.url), load.documentUrl].map((url) => new URL(url).hostname),
+      [...capture.exchanges.map((one) => one.url), capture.documentUrl].map((url) => new URL(url).hostname),
     );
     const certificate = await makeCertificate([...names]);
     const child = startEngineProcess('replay/replay-process.ts');
-    const replay = new Replay(child, certificate);
+    const replay = new Replay(child, request, certificate);
     try {
       const answer = await replay.#ask({
         type: 'load',
-        load: { ...load, certificate: { key: certificate.key, cert: certificate.cert } },
+        load: {
+          exchanges: capture.exchanges,
+          bodies: new Map(request.bodies),
+          arms: request.arms,
+          documentUrl: capture.documentUrl,
+          takenAt: capture.takenAt,
+          clock: capture.clock,
+          certificate: { key: certificate.key, cert: certificate.cert },
+          serverTimes: conditions !== null,
+          network: conditions && {
+            roundTripMs: conditions.roundTripMs,
+            downKbps: conditions.downKbps,
+            upKbps: conditions.upKbps,
+          },
+          asProduction: replay.#asProduction,
+        },
       });
-      if (answer.type === 'ready') replay.#hosts = answer.hosts;
+      if (answer.type === 'ready') {
+        replay.#hosts = answer.hosts;
+        replay.#encodingDeviation = answer.encodingDeviation;
+      }
       return replay;
     } catch (error) {
       child.kill('SIGKILL');
@@ -74,14 +111,30 @@ export class Replay {
     await this.#ask({ type: 'arm', name });
   }
 
-  async addArm(arm: ReplayLoad['arms'][number]): Promise<void> {
+  async addArm(arm: ArmFiles): Promise<void> {
     await this.#ask({ type: 'add-arm', arm });
   }
 
-  /** Loose matches and misses since the arm was chosen. */
-  async notes(): Promise<ReplayNote[]> {
-    const answer = await this.#ask({ type: 'notes' });
-    return answer.type === 'notes' ? answer.notes : [];
+  /** What happened since the arm was chosen. */
+  async report(): Promise<ReplayReport> {
+    const answer = await this.#ask({ type: 'report' });
+    return answer.type === 'report' ? answer.report : { notes: [], latenessMs: [], sentBytes: 0 };
+  }
+
+  /** The greatest deviation of a replayed body from its captured size on the wire, as a share. */
+  get encodingDeviation(): number {
+    return this.#encodingDeviation;
+  }
+
+  /** The address to load for a captured one: HTTPS where a plain page is replayed as in production. */
+  addressOf(capturedUrl: string): string {
+    return this.#asProduction ? capturedUrl.replace(/^http:/, 'https:') : capturedUrl;
+  }
+
+  /** The captured address that a replayed one stands for. */
+  capturedUrl(url: string): string {
+    if (!this.#asProduction || !url.startsWith('https:')) return url;
+    return this.#plainHosts.has(new URL(url).host) ? url.replace(/^https:/, 'http:') : url;
   }
 
   /** Serves an arm for looking at by hand; gives its address. */

@@ -1,7 +1,10 @@
-import type { Capture } from '../../core/measure/exchange.ts';
+import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import { medianRunIndex, summarise, type Metrics, type MetricSpreads } from '../../core/measure/metrics.ts';
+import { REPEATS_PER_RUN, rejectionOf } from '../../core/measure/quality.ts';
 import type { Frame, RunObservation } from '../../core/measure/run.ts';
+import type { VisitState } from '../../core/measure/visit.ts';
+import { slowdownRate, type Yardstick } from '../../core/measure/yardstick.ts';
 import { armOrder } from '../../core/trial/order.ts';
 import { judge, type Pair, type TrialChecks, type TrialResult } from '../../core/trial/verdict.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
@@ -9,12 +12,15 @@ import type { LoadLimits } from '../chromium/visit.ts';
 import { stopIfCancelled } from '../errors.ts';
 import { comparePictures } from '../fold/pictures.ts';
 import { timedLoad, type TimedLoad } from '../load/timed-load.ts';
+import { takeYardstick } from '../load/yardstick.ts';
 import { Replay } from '../replay/replay-client.ts';
 import { overridesOf } from '../treat-page.ts';
 
 export interface TrialRequest {
   capture: Capture;
-  bodies: Map<string, Uint8Array>;
+  bodies: Bodies;
+  state: VisitState | null;
+  yardstick: Yardstick | null;
   /** The page with an empty plan: it takes the same way as the treated one. */
   asIs: TreatedPage;
   treated: TreatedPage;
@@ -47,6 +53,9 @@ export interface Trial {
   windowMs: number;
   seed: number;
   order: ReturnType<typeof armOrder>;
+  yardstick: Yardstick;
+  /** Why pairs were made again, and whether some had to be kept although the rule rejects them. */
+  quality: { rejected: string[]; tooBusy: boolean };
 }
 
 /** Longer than the slower arm takes to rest, so that both are watched for the same time. */
@@ -62,31 +71,37 @@ export async function runTrial(request: TrialRequest): Promise<Trial> {
   const seed = request.seed ?? Math.floor(Math.random() * 2 ** 31) + 1;
   const order = armOrder(request.pairs, seed);
   const replay = await Replay.start({
-    exchanges: capture.exchanges,
+    capture,
     bodies: request.bodies,
     arms: [
       { name: 'as is', overrides: overridesOf(capture, request.asIs) },
       { name: 'treated', overrides: overridesOf(capture, request.treated) },
     ],
-    documentUrl: capture.documentUrl,
-    serverTimes: true,
+    conditions,
   });
   try {
     const chromium = await replay.launchBrowser();
     try {
-      const load = (arm: 'as is' | 'treated', windowMs: number | null) =>
-        timedLoad({
+      const yardstick = await takeYardstick(chromium.browser, request.yardstick);
+      const load = async (arm: 'as is' | 'treated', windowMs: number | null) => {
+        const { first } = await timedLoad({
           browser: chromium.browser,
           replay,
           arm,
           url: capture.url,
           documentUrl: capture.documentUrl,
           conditions,
+          cpuRate: slowdownRate(conditions.cpuSlowdown, yardstick),
+          clock: capture.clock,
+          state: request.state,
           windowMs,
           wantFinalPicture: windowMs === null,
+          wantReturnVisit: false,
           ...(request.limits ? { limits: request.limits } : {}),
           ...(signal ? { signal } : {}),
         });
+        return first;
+      };
       const steps = request.pairs * 2 + 2;
       say('Warming up: as is', 0, steps);
       const warmAsIs = await load('as is', null);
@@ -96,18 +111,34 @@ export async function runTrial(request: TrialRequest): Promise<Trial> {
         Math.max(warmAsIs.observation.windowMs, warmTreated.observation.windowMs) + WINDOW_MARGIN_MS;
 
       const pairs: { asIs: TimedLoad; treated: TimedLoad }[] = [];
-      for (const [index, first] of order.entries()) {
+      const rejected: string[] = [];
+      let tooBusy = false;
+      while (pairs.length < order.length) {
         stopIfCancelled(signal);
+        const index = pairs.length;
         const arms =
-          first === 'as-is-first' ? (['as is', 'treated'] as const) : (['treated', 'as is'] as const);
+          order[index] === 'as-is-first' ? (['as is', 'treated'] as const) : (['treated', 'as is'] as const);
         const pair: Partial<Record<'as is' | 'treated', TimedLoad>> = {};
         for (const [turn, arm] of arms.entries()) {
-          say(`Pair ${index + 1} of ${request.pairs}: ${arm}`, 2 + index * 2 + turn, steps);
+          const again = rejected.length ? `, ${rejected.length} made again` : '';
+          say(`Pair ${index + 1} of ${request.pairs}${again}: ${arm}`, 2 + index * 2 + turn, steps);
           pair[arm] = await load(arm, windowMs);
         }
-        pairs.push({ asIs: pair['as is']!, treated: pair.treated! });
+        // A rejected run takes its pair with it; the rule sees the circumstances only.
+        const why = arms.map((arm) => rejectionOf(pair[arm]!.observation.circumstances)).find(Boolean);
+        if (why && rejected.length < request.pairs * REPEATS_PER_RUN) rejected.push(why);
+        else {
+          tooBusy ||= why !== undefined;
+          pairs.push({ asIs: pair['as is']!, treated: pair.treated! });
+        }
       }
-      return conclude(request, pairs, { warmAsIs, warmTreated }, { windowMs, seed, order });
+      const quality = { rejected, tooBusy };
+      return conclude(
+        request,
+        pairs,
+        { warmAsIs, warmTreated },
+        { windowMs, seed, order, yardstick, quality },
+      );
     } finally {
       await chromium.close();
     }
@@ -120,7 +151,7 @@ function conclude(
   request: TrialRequest,
   runs: readonly { asIs: TimedLoad; treated: TimedLoad }[],
   warm: { warmAsIs: TimedLoad; warmTreated: TimedLoad },
-  setting: { windowMs: number; seed: number; order: ReturnType<typeof armOrder> },
+  setting: Pick<Trial, 'windowMs' | 'seed' | 'order' | 'yardstick' | 'quality'>,
 ): Trial {
   // Completeness of both arms is taken against the as-is final picture of their pair.
   const pairs = runs.map(({ asIs, treated }): Pair => {

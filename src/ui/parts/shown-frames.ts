@@ -11,6 +11,11 @@ export function shownFrames<F extends { atMs: number }>(frames: readonly F[], wi
   return shown;
 }
 
+/** The frame that shows at a moment; null before the first. */
+export function frameAt<F extends { atMs: number }>(frames: readonly F[], atMs: number): F | null {
+  return frames.findLast((frame) => frame.atMs <= atMs + 0.5) ?? null;
+}
+
 /** Round steps for an axis of about `wanted` ticks. */
 export function axisTicks(endMs: number, wanted = 8): number[] {
   const rough = endMs / wanted;

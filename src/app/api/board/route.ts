@@ -3,4 +3,5 @@ import { answer, readConditions } from '../answer';
 
 export const dynamic = 'force-dynamic';
 
-export const GET = (request: Request) => answer((database) => boardView(database, readConditions(request)));
+export const GET = (request: Request) =>
+  answer(async (database) => boardView(database, await readConditions(request, database)));

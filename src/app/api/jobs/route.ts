@@ -1,4 +1,4 @@
-import { findConditions } from '@/core/measure/conditions';
+import { conditionsById } from '@/store/conditions';
 import { addJob, findJob, listJobs } from '@/store/jobs';
 import { findPage } from '@/store/sites';
 import { answer, orElse, readBody } from '../answer';
@@ -13,7 +13,7 @@ export const POST = (request: Request) =>
   answer(async (database) => {
     const { kind, pageId, conditionsId } = await readBody(request, ADD_JOB);
     orElse(await findPage(database, pageId), 'There is no such page. It may have been deleted.');
-    orElse(findConditions(conditionsId), `There are no conditions “${conditionsId}”.`);
+    orElse(await conditionsById(database, conditionsId), `There are no conditions “${conditionsId}”.`);
     const same = (await listJobs(database)).find(
       (job) =>
         job.kind === kind &&

@@ -1,5 +1,6 @@
 import type { Queries } from '@/store/database';
-import { foldView, handoffView, mapView, measureView, proveView, treatView } from '@/usecases/views';
+import { measureView } from '@/usecases/measure-view';
+import { foldView, handoffView, mapView, proveView, treatView } from '@/usecases/views';
 import { answer, orElse, readConditions, readId } from '../../../answer';
 
 type Context = { params: Promise<{ id: string; view: string }> };
@@ -18,5 +19,5 @@ export const GET = (request: Request, { params }: Context) =>
   answer(async (database) => {
     const { id, view } = await params;
     const read = orElse(VIEWS[view], 'There is no such stage.');
-    return Response.json(await read(database, readId(id), readConditions(request)));
+    return Response.json(await read(database, readId(id), await readConditions(request, database)));
   });

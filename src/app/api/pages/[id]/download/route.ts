@@ -8,7 +8,7 @@ type Context = { params: Promise<{ id: string }> };
 export const GET = (request: Request, { params }: Context) =>
   answer(async (database) => {
     const handoff = orElse(
-      await handoffFiles(database, readId((await params).id), readConditions(request)),
+      await handoffFiles(database, readId((await params).id), await readConditions(request, database)),
       'The page was not measured yet: there is nothing to hand off.',
     );
     const archive = zipSync({

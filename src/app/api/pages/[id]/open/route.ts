@@ -8,6 +8,11 @@ type Context = { params: Promise<{ id: string }> };
 export const POST = (request: Request, { params }: Context) =>
   answer(async (database) => {
     const { arm } = await readBody(request, v.object({ arm: v.picklist(['as is', 'treated']) }));
-    const url = await openPreview(database, readId((await params).id), readConditions(request), arm);
+    const url = await openPreview(
+      database,
+      readId((await params).id),
+      await readConditions(request, database),
+      arm,
+    );
     return { url: orElse(url, 'The page was not measured yet: there is nothing to open.') };
   });

@@ -1,0 +1,14 @@
+import type { ReadableStream } from 'node:stream/web';
+import { addJob, findJob } from '@/store/jobs';
+import { putAside } from '@/usecases/har';
+import { answer, readConditions, Refusal } from '../answer';
+
+/** Takes a HAR file as it streams in; a job reads it and measures what it holds in replay. */
+export const POST = (request: Request) =>
+  answer(async (database) => {
+    const conditionsId = await readConditions(request, database);
+    const name = new URL(request.url).searchParams.get('name')?.slice(0, 200) || 'page.har';
+    if (!request.body) throw new Refusal(400, 'The file is empty.');
+    const file = await putAside(request.body as ReadableStream);
+    return findJob(database, await addJob(database, 'import', null, conditionsId, { name, file }));
+  });

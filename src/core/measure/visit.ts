@@ -1,0 +1,69 @@
+import type { Header } from './exchange.ts';
+
+/** Something done on the page before it is captured, in order. */
+export type VisitStep =
+  { do: 'click'; selector: string } | { do: 'wait-for'; selector: string } | { do: 'wait'; ms: number };
+
+/** How a page is visited: as any visitor, or as the user says. Holds secrets: kept apart, never exported. */
+export interface VisitSettings {
+  /** Sent to the page's own origin only. */
+  headers: Header[];
+  cookies: { name: string; value: string }[];
+  steps: VisitStep[];
+}
+
+export const AS_VISITOR: VisitSettings = { headers: [], cookies: [], steps: [] };
+
+/** What the browser held after the steps, so that replay begins where the capture began. */
+export interface VisitState {
+  cookies: StoredCookie[];
+  storage: { origin: string; items: [key: string, value: string][] }[];
+}
+
+export interface StoredCookie {
+  name: string;
+  value: string;
+  domain: string;
+  path: string;
+  secure: boolean;
+  httpOnly: boolean;
+}
+
+/** True when the settings make the visit another one than any visitor's. */
+export function isSpecial(settings: VisitSettings): boolean {
+  return settings.headers.length + settings.cookies.length + settings.steps.length > 0;
+}
+
+/**
+ * Reads steps as they are written, one a line: "click .accept", "wait for #menu", "wait 500".
+ *
+ * @throws Error that names the line that cannot be read
+ */
+export function readSteps(text: string): VisitStep[] {
+  return text
+    .split('\n')
+    .map((line) => line.trim())
+    .filter(Boolean)
+    .map((line): VisitStep => {
+      const click = /^click\s+(.+)$/i.exec(line)?.[1];
+      if (click) return { do: 'click', selector: click };
+      const waitFor = /^wait for\s+(.+)$/i.exec(line)?.[1];
+      if (waitFor) return { do: 'wait-for', selector: waitFor };
+      const wait = /^wait\s+(\d+)(?:\s*ms)?$/i.exec(line)?.[1];
+      if (wait && Number(wait) <= 30_000) return { do: 'wait', ms: Number(wait) };
+      throw new Error(
+        `“${line}” is no step. Write “click SELECTOR”, “wait for SELECTOR” or “wait MILLISECONDS” (30,000 at most).`,
+      );
+    });
+}
+
+/** Writes steps as `readSteps` reads them. */
+export function writeSteps(steps: readonly VisitStep[]): string {
+  return steps
+    .map((step) =>
+      step.do === 'wait'
+        ? `wait ${step.ms}`
+        : `${step.do === 'click' ? 'click' : 'wait for'} ${step.selector}`,
+    )
+    .join('\n');
+}

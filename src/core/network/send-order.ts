@@ -1,0 +1,54 @@
+/** How a response wants to be sent (RFC 9218, section 4): 0 is the most urgent, 7 the least. */
+export interface SendPriority {
+  urgency: number;
+  incremental: boolean;
+}
+
+const DEFAULT_URGENCY = 3;
+
+/** Reads a `priority` request header: "u=1, i". What is missing or wrong takes its default (RFC 9218, 4). */
+export function readPriority(header: string | undefined): SendPriority {
+  let urgency = DEFAULT_URGENCY;
+  let incremental = false;
+  for (const part of (header ?? '').split(',')) {
+    const [name, value] = part.trim().split('=');
+    if (name === 'u' && value !== undefined && /^[0-7]$/.test(value)) urgency = Number(value);
+    if (name === 'i') incremental = value === undefined || value === '?1';
+  }
+  return { urgency, incremental };
+}
+
+/** The weights by which Chromium says urgency 0 to 7 in PRIORITY frames of the older kind (RFC 7540, 5.3). */
+const WEIGHTS = [256, 220, 183, 147, 110, 73, 37, 1];
+
+/** The urgency that a PRIORITY frame's weight stands for. */
+export function urgencyOfWeight(weight: number): number {
+  let best = 0;
+  WEIGHTS.forEach((one, urgency) => {
+    if (Math.abs(one - weight) < Math.abs(WEIGHTS[best]! - weight)) best = urgency;
+  });
+  return best;
+}
+
+/** A response that has bytes to send. */
+export interface Sendable {
+  /** Stream number: the order in which responses were asked for. */
+  id: number;
+  priority: SendPriority;
+}
+
+/**
+ * Which response sends next on a connection (RFC 9218, section 10): the most urgent; of equals the one asked
+ * for first, and those that are of use in part take turns.
+ *
+ * @param lastId who sent last, for the turns
+ */
+export function nextToSend<T extends Sendable>(all: Iterable<T>, lastId: number): T | null {
+  const list = [...all];
+  const most = Math.min(...list.map((one) => one.priority.urgency));
+  const equals = list.filter((one) => one.priority.urgency === most).sort((a, b) => a.id - b.id);
+  const first = equals[0];
+  if (!first || !first.priority.incremental) return first ?? null;
+  const sharing = equals.filter((one) => one.priority.incremental);
+  return sharing.find((one) => one.id > lastId) ?? sharing[0] ?? null;
+}

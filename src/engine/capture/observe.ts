@@ -1,0 +1,236 @@
+import postcss from 'postcss';
+import type { CDPSession, Protocol } from 'puppeteer-core';
+import type { Box, FontUse, Observations, RuleUsage } from '../../core/measure/exchange.ts';
+import type { Visit } from '../chromium/visit.ts';
+
+/** Distinct looks of text whose fonts are asked for: the protocol answers for one element at a time. */
+const MOST_TEXTS = 60;
+
+/** What is asked of the page itself, in one call. */
+interface PageLook {
+  texts: { sample: string; box: Box; aboveFold: boolean }[];
+  boxes: Observations['boxes'];
+}
+
+/** Watches one untimed load: use of rules and scripts, fonts, boxes, the largest paint and what shifted. */
+export class Observer {
+  #session: CDPSession;
+  #sheets = new Map<string, Protocol.CSS.CSSStyleSheetHeader>();
+  #lcp: Protocol.PerformanceTimeline.LargestContentfulPaint | null = null;
+  #shifts: { atMs: number; shift: Protocol.PerformanceTimeline.LayoutShift }[] = [];
+  #firstEventMs: number | null = null;
+
+  private constructor(session: CDPSession) {
+    this.#session = session;
+  }
+
+  /** Starts watching, before the page is gone to. */
+  static async start(session: CDPSession): Promise<Observer> {
+    const observer = new Observer(session);
+    session.on('CSS.styleSheetAdded', ({ header }) => observer.#sheets.set(header.styleSheetId, header));
+    session.on('PerformanceTimeline.timelineEventAdded', ({ event }) => observer.#note(event));
+    await session.send('DOM.enable');
+    await session.send('CSS.enable');
+    await session.send('CSS.startRuleUsageTracking');
+    await session.send('Profiler.enable');
+    await session.send('Profiler.startPreciseCoverage', { callCount: false, detailed: true });
+    await session.send('PerformanceTimeline.enable', {
+      eventTypes: ['largest-contentful-paint', 'layout-shift'],
+    });
+    return observer;
+  }
+
+  #note(event: Protocol.PerformanceTimeline.TimelineEvent): void {
+    this.#firstEventMs ??= event.time * 1000;
+    if (event.lcpDetails) this.#lcp = event.lcpDetails;
+    if (event.layoutShiftDetails && !event.layoutShiftDetails.hadRecentInput)
+      this.#shifts.push({ atMs: event.time * 1000, shift: event.layoutShiftDetails });
+  }
+
+  /** Reads everything, once the page rests. */
+  async finish(visit: Visit): Promise<Observations> {
+    const session = this.#session;
+    const { ruleUsage } = await session.send('CSS.stopRuleUsageTracking');
+    const { result } = await session.send('Profiler.takePreciseCoverage');
+    const origin = Number(await visit.page.evaluate('performance.timeOrigin'));
+    return {
+      ruleUsage: await this.#rules(ruleUsage),
+      scriptUsage: usageOf(result),
+      ...(await this.#look(visit)),
+      lcp: await this.#largest(),
+      shifts: await this.#moved(origin),
+    };
+  }
+
+  async #rules(used: readonly Protocol.CSS.RuleUsage[]): Promise<RuleUsage[]> {
+    const usage: RuleUsage[] = [];
+    for (const [id, header] of this.#sheets) {
+      if (!/^https?:/.test(header.sourceURL) || header.isInline) continue;
+      const text = await this.#session.send('CSS.getStyleSheetText', { styleSheetId: id }).catch(() => null);
+      if (!text) continue;
+      const starts = new Set(
+        used.filter((one) => one.used && one.styleSheetId === id).map((one) => one.startOffset),
+      );
+      usage.push({ url: header.sourceURL, rules: countRules(text.text), usedRules: starts.size });
+    }
+    return usage;
+  }
+
+  /** Boxes above the fold, and the fonts of every distinct look of text. */
+  async #look(visit: Visit): Promise<{ fonts: FontUse[]; boxes: Observations['boxes'] }> {
+    await visit.page.evaluate('globalThis.__name ??= (f) => f');
+    const look = (await visit.page.evaluate(lookAtPage, MOST_TEXTS)) as PageLook;
+    const fonts: FontUse[] = [];
+    for (const [index, text] of look.texts.entries()) {
+      for (const font of await this.#fontsOf(index)) {
+        const known = fonts.find((one) => one.family === font.familyName && one.aboveFold === text.aboveFold);
+        if (known) known.glyphs += font.glyphCount;
+        else
+          fonts.push({
+            family: font.familyName,
+            custom: font.isCustomFont,
+            glyphs: font.glyphCount,
+            ...text,
+          });
+      }
+    }
+    return { fonts, boxes: look.boxes };
+  }
+
+  async #fontsOf(index: number): Promise<Protocol.CSS.PlatformFontUsage[]> {
+    try {
+      const { result } = await this.#session.send('Runtime.evaluate', {
+        expression: `globalThis.__wistrelTexts[${index}]`,
+      });
+      await this.#session.send('DOM.getDocument', { depth: 0 });
+      const { nodeId } = await this.#session.send('DOM.requestNode', { objectId: result.objectId! });
+      return (await this.#session.send('CSS.getPlatformFontsForNode', { nodeId })).fonts;
+    } catch {
+      return [];
+    }
+  }
+
+  async #largest(): Promise<Observations['lcp']> {
+    const lcp = this.#lcp;
+    if (!lcp) return null;
+    const box = lcp.nodeId === undefined ? null : await this.#boxOf(lcp.nodeId);
+    return { element: await this.#name(lcp.nodeId), url: lcp.url || null, box };
+  }
+
+  async #moved(originMs: number): Promise<Observations['shifts']> {
+    const moved: Observations['shifts'] = [];
+    for (const { atMs, shift } of this.#shifts) {
+      const sources = [];
+      for (const source of shift.sources)
+        sources.push({
+          element: await this.#name(source.nodeId),
+          from: boxOf(source.previousRect),
+          to: boxOf(source.currentRect),
+        });
+      moved.push({ atMs: Math.max(0, atMs - originMs), score: shift.value, sources });
+    }
+    return moved;
+  }
+
+  /** "img.hero" of a node, by its backend number. */
+  async #name(backendNodeId: number | undefined): Promise<string> {
+    if (backendNodeId === undefined) return 'an element that is gone';
+    const got = await this.#session.send('DOM.describeNode', { backendNodeId }).catch(() => null);
+    if (!got) return 'an element that is gone';
+    const { node } = got;
+    const attributes = node.attributes ?? [];
+    const value = (name: string) => {
+      const at = attributes.indexOf(name);
+      return at >= 0 && at % 2 === 0 ? attributes[at + 1] : undefined;
+    };
+    const id = value('id');
+    const first = value('class')?.trim().split(/\s+/)[0];
+    const name = node.nodeName.toLowerCase();
+    return name === '#text' ? 'text' : `${name}${id ? `#${id}` : first ? `.${first}` : ''}`;
+  }
+
+  async #boxOf(backendNodeId: number): Promise<Box | null> {
+    const got = await this.#session.send('DOM.getBoxModel', { backendNodeId }).catch(() => null);
+    if (!got) return null;
+    const [x = 0, y = 0] = got.model.border;
+    return { x, y, width: got.model.width, height: got.model.height };
+  }
+}
+
+/** In the page: distinct looks of text with a sample each, and the boxes of what stands above the fold. */
+function lookAtPage(most: number): PageLook {
+  const texts: PageLook['texts'] = [];
+  const elements: Element[] = [];
+  const seen = new Set<string>();
+  const boxes: Observations['boxes'] = [];
+  const fold = innerHeight;
+  const boxIn = (element: Element) => {
+    const { x, y, width, height } = element.getBoundingClientRect();
+    const round = (value: number) => Math.round(value * 10) / 10;
+    return { x: round(x + scrollX), y: round(y + scrollY), width: round(width), height: round(height) };
+  };
+  const nameOf = (element: Element) => {
+    const first = element.classList[0];
+    return element.tagName.toLowerCase() + (element.id ? `#${element.id}` : first ? `.${first}` : '');
+  };
+  for (const element of document.querySelectorAll('body *')) {
+    const box = boxIn(element);
+    if (box.width === 0 || box.height === 0) continue;
+    const above = box.y < fold && box.y + box.height > 0;
+    const tag = element.tagName.toLowerCase();
+    const own = [...element.childNodes].filter((node) => node.nodeType === 3 && node.nodeValue?.trim());
+    if (own.length > 0 && elements.length < most) {
+      const style = getComputedStyle(element);
+      const key = [style.fontFamily, style.fontWeight, style.fontStyle, above].join('|');
+      if (!seen.has(key)) {
+        seen.add(key);
+        elements.push(element);
+        const sample = own[0]!.nodeValue!.trim().replace(/\s+/g, ' ').slice(0, 60);
+        texts.push({ sample, box, aboveFold: above });
+      }
+    }
+    if (above && boxes.length < 200 && /^(img|iframe|video|h1|h2|p|svg|canvas|picture)$/.test(tag)) {
+      const url = (element as HTMLImageElement).currentSrc || (element as HTMLImageElement).src;
+      boxes.push({ element: nameOf(element), tag, url: typeof url === 'string' && url ? url : null, box });
+    }
+  }
+  (globalThis as { __wistrelTexts?: Element[] }).__wistrelTexts = elements;
+  return { texts, boxes };
+}
+
+/**
+ * Characters of each script that ran at least once: V8's block ranges, the innermost deciding (its coverage
+ * nests ranges within functions).
+ */
+export function usageOf(scripts: readonly Protocol.Profiler.ScriptCoverage[]): Observations['scriptUsage'] {
+  const byUrl = new Map<string, { bytes: number; usedBytes: number }>();
+  for (const script of scripts) {
+    if (!/^https?:/.test(script.url)) continue;
+    const ranges = script.functions.flatMap((one) => one.ranges);
+    const length = Math.max(0, ...ranges.map((range) => range.endOffset));
+    const used = new Uint8Array(length);
+    // The widest first, so that what lies within overrides it.
+    ranges.sort((a, b) => b.endOffset - b.startOffset - (a.endOffset - a.startOffset));
+    for (const range of ranges) used.fill(range.count > 0 ? 1 : 0, range.startOffset, range.endOffset);
+    const usedBytes = used.reduce((sum, one) => sum + one, 0);
+    const known = byUrl.get(script.url);
+    if (!known || length > known.bytes) byUrl.set(script.url, { bytes: length, usedBytes });
+  }
+  return [...byUrl].map(([url, usage]) => ({ url, ...usage }));
+}
+
+function boxOf(rect: Protocol.DOM.Rect): Box {
+  return { x: rect.x, y: rect.y, width: rect.width, height: rect.height };
+}
+
+function countRules(css: string): number {
+  let rules = 0;
+  try {
+    postcss.parse(css).walkRules((rule) => {
+      if (!(rule.parent?.type === 'atrule' && /keyframes$/i.test(rule.parent.name))) rules++;
+    });
+  } catch {
+    return 0;
+  }
+  return rules;
+}

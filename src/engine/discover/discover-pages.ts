@@ -1,0 +1,92 @@
+import { BUILT_IN_CONDITIONS } from '../../core/measure/conditions.ts';
+import { readSitemap } from '../../core/html/sitemap.ts';
+import { launchChromium } from '../chromium/launch.ts';
+import { LOAD_LIMITS, openVisit, settled } from '../chromium/visit.ts';
+import { stopIfCancelled, Trouble } from '../errors.ts';
+
+export interface DiscoverRequest {
+  /** A page, whose links are taken, or a sitemap. */
+  url: string;
+  /** At most so many pages. */
+  limit: number;
+  accepted: readonly { host: string; publicKeyHash: string }[];
+  onProgress?: (step: string, done: number, of: number) => void;
+  signal?: AbortSignal;
+}
+
+/** A page that was found, and what it is called there. */
+export interface FoundPage {
+  url: string;
+  name: string;
+}
+
+const MOST_SITEMAPS = 20;
+const NO_PAGE = /\.(pdf|zip|gz|jpe?g|png|gif|webp|avif|svg|mp4|webm|mp3|css|js|json|xml|txt|ics)$/i;
+
+/**
+ * Finds pages of one site: by the links on a page as it is after its scripts ran, or by a sitemap.
+ *
+ * @throws Trouble when the address gives neither
+ */
+export async function discoverPages(request: DiscoverRequest): Promise<FoundPage[]> {
+  const chromium = await launchChromium({ acceptedKeys: request.accepted.map((one) => one.publicKeyHash) });
+  const { origin } = new URL(request.url);
+  const found = new Map<string, string>();
+  const add = (address: string, name: string) => {
+    if (found.size >= request.limit || !URL.canParse(address)) return;
+    const url = new URL(address);
+    url.hash = '';
+    if (url.origin !== origin || NO_PAGE.test(url.pathname) || found.has(url.href)) return;
+    found.set(url.href, name.trim().replace(/\s+/g, ' ').slice(0, 120) || url.pathname);
+  };
+  try {
+    const queue = [request.url];
+    for (let read = 0; queue.length > 0 && read < MOST_SITEMAPS; read++) {
+      const url = queue.shift()!;
+      stopIfCancelled(request.signal);
+      request.onProgress?.(`Reading ${new URL(url).pathname}`, read, read + queue.length + 1);
+      const visit = await openVisit(chromium.browser, BUILT_IN_CONDITIONS.at(-1)!, {
+        clock: null,
+        state: null,
+      });
+      try {
+        const response = await visit.page
+          .goto(url, { waitUntil: 'load', timeout: LOAD_LIMITS.loadMs })
+          .catch((error: Error) => {
+            throw new Trouble(
+              'measuring',
+              `${url} could not be read (${/net::(\w+)/.exec(error.message)?.[1] ?? 'no answer'}). Nothing was added.`,
+            );
+          });
+        if (!response || response.status() >= 400)
+          throw new Trouble(
+            'measuring',
+            `${url} answered ${response?.status() ?? 'nothing'}. Nothing was added.`,
+          );
+        if (/xml/.test(response.headers()['content-type'] ?? '') || /\.xml$/i.test(new URL(url).pathname)) {
+          const sitemap = readSitemap(await response.text());
+          for (const page of sitemap.pages) add(page, '');
+          queue.push(...sitemap.sitemaps.filter((one) => new URL(one).origin === origin));
+        } else {
+          await settled(visit, { ...LOAD_LIMITS, afterLoadMs: 5_000, quietMs: 500 }, request.signal);
+          add(url, await visit.page.title());
+          const links = (await visit.page.evaluate(
+            `[...document.querySelectorAll('a[href]')].map((a) => [a.href, a.textContent ?? ''])`,
+          )) as [string, string][];
+          for (const [address, name] of links) add(address, name);
+        }
+      } finally {
+        await visit.close();
+      }
+    }
+  } catch (error) {
+    if (error instanceof Trouble) throw error;
+    throw new Trouble(
+      'input',
+      `${request.url} could not be read for pages: ${error instanceof Error ? error.message : String(error)} Nothing was added.`,
+    );
+  } finally {
+    await chromium.close();
+  }
+  return [...found].map(([url, name]) => ({ url, name }));
+}

@@ -1,0 +1,137 @@
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { createRequire } from 'node:module';
+import { Writable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type StreamJson from 'stream-json';
+import type StreamJsonPick from 'stream-json/filters/Pick';
+import type StreamJsonArray from 'stream-json/streamers/StreamArray';
+import type { Capture, Exchange } from '../../core/measure/exchange.ts';
+import { readEntry, type ReadEntry } from '../../core/har/read-har.ts';
+import { readHtml } from '../../core/html/document.ts';
+import { BODY_LIMIT, CAPTURE_LIMIT } from '../capture/join-loads.ts';
+import { Trouble } from '../errors.ts';
+
+const require = createRequire(import.meta.url);
+const { parser } = require('stream-json') as typeof StreamJson;
+const { pick } = require('stream-json/filters/Pick') as typeof StreamJsonPick;
+const { streamArray } = require('stream-json/streamers/StreamArray') as typeof StreamJsonArray;
+
+export interface HarContents {
+  capture: Capture;
+  bodies: Map<string, Uint8Array>;
+  /** False when the file holds no bodies: then it can be mapped, not replayed. */
+  canReplay: boolean;
+}
+
+/**
+ * Reads a HAR file, entry by entry, so that its size does not matter.
+ *
+ * @param onProgress is told what share of the file has been read
+ * @throws Trouble that says what is wrong with the file
+ */
+export async function readHarFile(
+  path: string,
+  onProgress: (share: number) => void = () => undefined,
+): Promise<HarContents> {
+  const size = (await stat(path).catch(() => null))?.size;
+  if (size === undefined) throw new Trouble('input', `There is no file ${path}.`);
+  const collector = new Collector();
+  const source = createReadStream(path);
+  source.on('data', () => onProgress(size ? source.bytesRead / size : 1));
+  const take = new Writable({
+    objectMode: true,
+    write({ value }: { value: unknown }, _encoding, done) {
+      try {
+        collector.add(value);
+        done();
+      } catch (error) {
+        done(error as Error);
+      }
+    },
+  });
+  try {
+    await pipeline(source, parser(), pick({ filter: /^log\.entries$/i }), streamArray(), take);
+  } catch (error) {
+    throw new Trouble(
+      'input',
+      `${path} is no readable HAR file: ${(error instanceof Error ? error.message.split('\n')[0]! : String(error)).replace(/\.$/, '')}. Nothing stored was changed.`,
+    );
+  }
+  return collector.finish(path);
+}
+
+class Collector {
+  #entries: { exchange: Exchange; startedMs: number }[] = [];
+  #bodies = new Map<string, Uint8Array>();
+  #total = 0;
+  #notes: string[] = [];
+
+  add(value: unknown): void {
+    const read: ReadEntry | null = readEntry(value);
+    if (!read) return;
+    let hash: string | null = null;
+    const { body } = read;
+    if (body && body.length > BODY_LIMIT)
+      this.#notes.push(`${read.exchange.url} is over 25 MB; it is left out.`);
+    else if (body && this.#total + body.length > CAPTURE_LIMIT)
+      this.#notes.push(`${read.exchange.url} would make the capture larger than 250 MB; it is left out.`);
+    else if (body && (body.length > 0 || read.exchange.status === 200)) {
+      this.#total += body.length;
+      hash = createHash('sha256').update(body).digest('hex');
+      this.#bodies.set(hash, body);
+    }
+    this.#entries.push({
+      startedMs: read.startedMs,
+      exchange: { ...read.exchange, bodyHash: hash, order: 0 },
+    });
+  }
+
+  finish(path: string): HarContents {
+    this.#entries.sort((a, b) => a.startedMs - b.startedMs);
+    const first = this.#entries[0];
+    const exchanges = this.#entries.map(({ exchange, startedMs }, order) => ({
+      ...exchange,
+      order,
+      startMs: startedMs - (first?.startedMs ?? 0),
+    }));
+    const page = exchanges.find((one) => one.kind === 'document' && one.outcome.state === 'answered');
+    if (!first || !page)
+      throw new Trouble(
+        'input',
+        `${path} holds no page: no entry of it is an HTML document that was answered.`,
+      );
+    for (const one of exchanges) if (one.kind === 'document' && one !== page) one.kind = chainKind(one, page);
+    const html = page.bodyHash ? this.#bodies.get(page.bodyHash) : undefined;
+    return {
+      canReplay: html !== undefined && html.length > 0,
+      bodies: this.#bodies,
+      capture: {
+        url: exchanges[0]!.url,
+        documentUrl: page.url,
+        title: html ? readHtml(html).title : page.url,
+        takenAt: new Date(first.startedMs || Date.now()).toISOString(),
+        exchanges,
+        observations: {
+          ruleUsage: [],
+          scriptUsage: [],
+          fonts: [],
+          lcp: null,
+          shifts: [],
+          boxes: [],
+        },
+        clock: null,
+        dataUrls: [],
+        seenOnce: [],
+        acceptedCertificates: [],
+        notes: ['Read from a HAR file: no observations of rules, scripts and fonts.', ...this.#notes],
+      },
+    };
+  }
+}
+
+/** Documents before the page are redirects to it; those after it are frames. */
+function chainKind(one: Exchange, page: Exchange): Exchange['kind'] {
+  return one.order < page.order ? 'document' : 'embed';
+}

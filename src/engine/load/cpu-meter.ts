@@ -1,0 +1,71 @@
+import { readdirSync, readFileSync } from 'node:fs';
+
+/** What one reading of /proc gives: clock ticks since boot. */
+interface Reading {
+  /** Of all processors, idle ones included. */
+  total: number;
+  busy: number;
+  /** Used by this process and all below it. */
+  ours: number;
+}
+
+/** Says what share of the machine others used between two moments. Linux only; elsewhere it says null. */
+export class CpuMeter {
+  #start: Reading | null;
+
+  constructor() {
+    this.#start = read();
+  }
+
+  /** Share of all processor time that others used since the start, 0 to 1. */
+  othersShare(): number | null {
+    const end = read();
+    if (!this.#start || !end) return null;
+    const total = end.total - this.#start.total;
+    if (total <= 0) return null;
+    const others = end.busy - this.#start.busy - (end.ours - this.#start.ours);
+    return Math.min(1, Math.max(0, others / total));
+  }
+}
+
+function read(): Reading | null {
+  try {
+    const fields = /^cpu\s+(.+)$/m.exec(readFileSync('/proc/stat', 'utf8'))![1]!.split(/\s+/).map(Number);
+    // proc(5): user nice system idle iowait irq softirq steal; guest time is in user already.
+    const total = fields.slice(0, 8).reduce((sum, one) => sum + one, 0);
+    const idle = fields[3]! + fields[4]!;
+    return { total, busy: total - idle, ours: ticksOfTree(process.pid) };
+  } catch {
+    return null;
+  }
+}
+
+/** Ticks of a process and of all below it; those that have ended are counted with their parent. */
+function ticksOfTree(root: number): number {
+  const children = new Map<number, number[]>();
+  const ticks = new Map<number, number>();
+  for (const name of readdirSync('/proc')) {
+    if (!/^\d+$/.test(name)) continue;
+    try {
+      const stat = readFileSync(`/proc/${name}/stat`, 'utf8');
+      const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
+      const pid = Number(name);
+      // proc(5), fields 4 (parent) and 14 to 17 (own and waited-for children's user and system time).
+      ticks.set(
+        pid,
+        [11, 12, 13, 14].reduce((sum, index) => sum + Number(fields[index]), 0),
+      );
+      const parent = Number(fields[1]);
+      children.set(parent, [...(children.get(parent) ?? []), pid]);
+    } catch {
+      // It ended while it was being read.
+    }
+  }
+  let sum = 0;
+  const queue = [root];
+  for (let pid = queue.pop(); pid !== undefined; pid = queue.pop()) {
+    sum += ticks.get(pid) ?? 0;
+    queue.push(...(children.get(pid) ?? []));
+  }
+  return sum;
+}

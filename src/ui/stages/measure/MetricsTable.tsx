@@ -1,0 +1,69 @@
+'use client';
+import { METRICS } from '@/core/measure/metrics';
+import type { MeasureView } from '@/usecases/measure-view';
+import { figure, signed, when } from '../../figures';
+
+/** Runs shown each by themselves at most; with more, their spread says as much. */
+const MOST_RUNS = 5;
+
+/** Every metric with median, spread and each run's own; return visits and the measurement before beside it. */
+export function MetricsTable({ data }: { data: MeasureView }) {
+  const { spreads } = data.measurement;
+  const runs = data.runs.length <= MOST_RUNS ? data.runs : [];
+  const { previous, returning } = data;
+  return (
+    <div className="sheet" style={{ overflowX: 'auto' }}>
+      <table className="plain">
+        <thead>
+          <tr>
+            <th>Metric</th>
+            <th className="number">Median of {data.runs.length}</th>
+            <th className="number">Min–max</th>
+            {runs.map((run, index) => (
+              <th key={run.id} className="number">
+                Run {index + 1}
+                {index === data.measurement.medianRun ? ' (shown)' : ''}
+              </th>
+            ))}
+            {returning ? <th className="number">Return visit</th> : null}
+            {previous ? <th className="number">Before ({when(previous.takenAt)})</th> : null}
+            {previous ? <th className="number">Difference</th> : null}
+          </tr>
+        </thead>
+        <tbody>
+          {METRICS.map((info) => {
+            const spread = spreads[info.key];
+            const before = previous?.spreads[info.key]?.median ?? null;
+            const unit = info.unit === 'ms' ? <span className="muted"> ms</span> : null;
+            return (
+              <tr key={info.key}>
+                <td>{info.label}</td>
+                <td className="number">
+                  <b>{figure(info, spread.median)}</b>
+                  {unit}
+                </td>
+                <td className="number muted">
+                  {figure(info, spread.min)}–{figure(info, spread.max)}
+                </td>
+                {runs.map((run, index) => (
+                  <td key={run.id} className="number">
+                    {figure(info, spread.runs[index])}
+                  </td>
+                ))}
+                {returning ? (
+                  <td className="number">{figure(info, returning.spreads[info.key].median)}</td>
+                ) : null}
+                {previous ? <td className="number">{figure(info, before)}</td> : null}
+                {previous ? (
+                  <td className="number">
+                    {before === null || spread.median === null ? '–' : signed(info, spread.median - before)}
+                  </td>
+                ) : null}
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
+  );
+}
