@@ -99,7 +99,7 @@ export function Curve({ data }: { data: MeasureView }) {
                   strokeWidth={2}
                   label={{
                     value: `first paint ${ms(paint)}`,
-                    position: 'insideTopLeft',
+                    position: 'insideTopRight',
                     fontSize: 12,
                     fontWeight: 650,
                     fill: 'var(--ink)',
