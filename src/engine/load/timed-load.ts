@@ -130,6 +130,9 @@ async function loadOnce(
     othersCpu,
     replay,
   });
+  // With more than a tenth of the viewport moving, the curve says nothing about the rest.
+  const tooMuchMoves = moving !== null && moving.maskedSpeedIndexMs === null;
+  if (tooMuchMoves) observation.metrics.speedIndexMs = null;
   return { frames, observation: { ...observation, moving, finalPicture } };
 }
 

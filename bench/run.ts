@@ -1,0 +1,26 @@
+import { memoryBench } from './memory.ts';
+import { observingBench, spreadBench } from './measuring.ts';
+import { machine, report, type Finding } from './report.ts';
+import { selfBench } from './self.ts';
+import { shaperBench } from './shaper.ts';
+
+/** npm run bench [-- NAME …]: those that take minutes by default, `self` by hand (hours). */
+const BENCHES: Record<string, () => Promise<Finding>> = {
+  shaper: shaperBench,
+  spread: spreadBench,
+  observing: observingBench,
+  memory: memoryBench,
+  self: selfBench,
+};
+const BY_HAND = new Set(['self']);
+
+const wanted = process.argv.slice(2);
+for (const name of wanted) {
+  if (BENCHES[name]) continue;
+  console.error(`There is no benchmark “${name}”: choose from ${Object.keys(BENCHES).join(', ')}.`);
+  process.exit(2);
+}
+console.log(machine());
+for (const [name, bench] of Object.entries(BENCHES))
+  if (wanted.length ? wanted.includes(name) : !BY_HAND.has(name)) report(await bench());
+process.exit(0);

@@ -1,0 +1,44 @@
+import { findConditions } from '../src/core/measure/conditions.ts';
+import { pageAssetsOf, treat } from '../src/engine/treat-page.ts';
+import { runTrial } from '../src/engine/trial/run-trial.ts';
+import { demoCapture } from './measuring.ts';
+import type { Finding } from './report.ts';
+
+const TRIALS = Number(process.env['WISTREL_SELF_TRIALS'] ?? 40);
+const PAIRS = 6;
+
+/** A page against itself, many times: how often a difference is called where there is none. Takes hours. */
+export async function selfBench(): Promise<Finding> {
+  const conditions = findConditions('slow-phone')!;
+  const { capture, bodies } = await demoCapture();
+  const page = pageAssetsOf(capture, bodies, []);
+  const same = treat(capture, bodies, page, { wistrelPlan: 1, page: capture.url, rules: [] }, null);
+  const called = { firstPaint: 0, speedIndex: 0, either: 0 };
+  for (let trial = 0; trial < TRIALS; trial++) {
+    const { result } = await runTrial({
+      capture,
+      bodies,
+      state: null,
+      yardstick: null,
+      asIs: same,
+      treated: same,
+      conditions,
+      pairs: PAIRS,
+      pageName: 'Home',
+    });
+    const says = (verdict: string) => verdict === 'earlier' || verdict === 'later';
+    const [paint, index] = [says(result.firstPaint.verdict), says(result.speedIndex.verdict)];
+    if (paint) called.firstPaint++;
+    if (index) called.speedIndex++;
+    if (paint || index) called.either++;
+    console.log(
+      `trial ${trial + 1} of ${TRIALS}: ${result.firstPaint.verdict}, ${result.speedIndex.verdict}`,
+    );
+  }
+  return {
+    title: 'A page against itself',
+    about: `${TRIALS} trials of ${PAIRS} pairs, both arms the demo home page as is, under slow-phone: at most 5 of 40 may call a difference.`,
+    columns: ['trials', 'first paint called', 'Speed Index called', 'either'],
+    rows: [[TRIALS, called.firstPaint, called.speedIndex, called.either]],
+  };
+}

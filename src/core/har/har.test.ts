@@ -1,0 +1,129 @@
+import { createRequire } from 'node:module';
+import Ajv from 'ajv';
+import addFormats from 'ajv-formats';
+import { describe, expect, it } from 'vitest';
+import { exchangeOf } from '../../../tests/engine/defaults.ts';
+import { madeCapture } from '../../../tests/engine/made-capture.ts';
+import { liveRequests } from './har-requests.ts';
+import { readEntry } from './read-har.ts';
+import { base64, writeHar } from './write-har.ts';
+
+/** The standard's JSON schemas, one a part. */
+const schemas = createRequire(import.meta.url)('har-schema') as Record<string, object>;
+
+const NOT_TEXT = Buffer.from([0xef, 0xbb, 0xbf, 0xff, 0x00, 0x41]);
+const { capture, bodies } = madeCapture({
+  'https://quay.test/?a=1&b=%20': { kind: 'document', type: 'text/html', body: '<title>Quay</title>' },
+  'https://quay.test/odd.js': { kind: 'script', type: 'text/javascript', body: NOT_TEXT, serverMs: 40 },
+});
+capture.exchanges.push(
+  exchangeOf({
+    order: 2,
+    method: 'POST',
+    url: 'https://other.test/seen',
+    kind: 'beacon',
+    status: 204,
+    requestBody: 'x=1',
+    requestHeaders: [
+      ['Cookie', 'session=abc'],
+      ['X-Mine', 'secret'],
+    ],
+    responseHeaders: [['Set-Cookie', 'a=1']],
+    timings: {
+      queuedMs: 2,
+      dnsMs: null,
+      connectMs: 30,
+      tlsMs: 20,
+      sendMs: 1,
+      waitMs: 60,
+      receiveMs: 5,
+    },
+    startMs: 100,
+  }),
+  exchangeOf({
+    order: 3,
+    url: 'https://gone.test/',
+    status: 0,
+    outcome: { state: 'failed', reason: 'net::ERR_NAME_NOT_RESOLVED' },
+  }),
+);
+const options = { keepSecrets: false, secretHeaders: ['X-Mine'], metrics: null };
+
+describe('HAR out', () => {
+  it('passes the JSON schema of HAR 1.2', () => {
+    const ajv = new Ajv({ strict: false, allErrors: true });
+    addFormats(ajv);
+    ajv.addMetaSchema({ $id: 'http://json-schema.org/draft-06/schema#' });
+    ajv.addSchema(Object.values(schemas));
+    const validate = ajv.getSchema('har.json#')!;
+    expect(validate(writeHar(capture, bodies, options)), JSON.stringify(validate.errors)).toBe(true);
+    // The schema itself must be able to refuse.
+    expect(validate({ log: { version: '1.2', entries: [{}] } })).toBe(false);
+  });
+
+  it('redacts cookies and what the user gave, unless asked', () => {
+    const values = (keepSecrets: boolean) => {
+      const entry = writeHar(capture, bodies, { ...options, keepSecrets }).log.entries[2]!;
+      return [...entry.request.headers, ...entry.response.headers].map((one) => one.value);
+    };
+    expect(values(false)).toEqual(['redacted', 'redacted', 'redacted']);
+    expect(values(true)).toEqual(['session=abc', 'secret', 'a=1']);
+  });
+
+  it('encodes bodies larger than an argument list', () => {
+    const large = Buffer.alloc(200_000, 7);
+    expect(base64(large)).toBe(large.toString('base64'));
+  });
+});
+
+describe('HAR in', () => {
+  const back = writeHar(capture, bodies, options).log.entries.map((entry) => readEntry(entry)!);
+
+  it('gives back what was written, to the byte', () => {
+    expect(back.map((one) => one.exchange.url)).toEqual(capture.exchanges.map((one) => one.url));
+    expect(Buffer.from(back[1]!.body!)).toEqual(NOT_TEXT);
+    expect(back[1]!.exchange).toMatchObject({ kind: 'script', serverMs: 40, protocol: 'h2' });
+    expect(back[2]!.exchange).toMatchObject({ kind: 'beacon', requestBody: 'x=1', status: 204 });
+    expect(back[3]!.exchange.outcome).toEqual({ state: 'failed', reason: 'net::ERR_NAME_NOT_RESOLVED' });
+  });
+
+  it('reads what other programs write: text bodies, their own kinds, unknown sizes', () => {
+    const read = readEntry({
+      startedDateTime: '2026-11-03T10:00:00.000Z',
+      _resourceType: 'xhr',
+      request: { method: 'get', url: 'https://quay.test/data', headers: [] },
+      response: {
+        status: 200,
+        httpVersion: 'h2',
+        headers: [{ name: 'A', value: '1' }],
+        bodySize: -1,
+        content: { size: 5, mimeType: 'application/json', text: '"é"' },
+      },
+      timings: { blocked: -1, dns: -1, connect: -1, send: 0, wait: 30, receive: 2 },
+    })!;
+    expect(read.exchange).toMatchObject({
+      method: 'GET',
+      kind: 'data',
+      serverMs: 30,
+      wireBytes: 4,
+      protocol: 'h2',
+    });
+    expect(new TextDecoder().decode(read.body!)).toBe('"é"');
+  });
+
+  it('leaves out what is no exchange, and refuses what is no entry', () => {
+    expect(readEntry({ request: { url: 'data:text/css,x' }, response: {} })).toBeNull();
+    expect(() => readEntry({ request: {} })).toThrow('no request or no response');
+    expect(() => readEntry({ request: { url: 'http://[' }, response: {} })).toThrow('no valid address');
+  });
+
+  it('puts requests on one clock for the map', () => {
+    const [, , beacon] = liveRequests(capture);
+    expect(beacon).toMatchObject({
+      startMs: 100,
+      connectMs: { start: 102, end: 132 },
+      firstByteMs: 193,
+      endMs: 198,
+    });
+  });
+});

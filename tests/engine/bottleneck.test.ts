@@ -1,0 +1,145 @@
+import { randomBytes } from 'node:crypto';
+import { describe, expect, it } from 'vitest';
+import { findConditions, type Conditions } from '../../src/core/measure/conditions.ts';
+import type { RequestTiming } from '../../src/core/measure/run.ts';
+import { measureCapture } from '../../src/engine/measure-page.ts';
+import { ONE_RUN } from './defaults.ts';
+import { madeCapture, type MadeFile } from './made-capture.ts';
+
+const laptop = findConditions('home-laptop')!;
+/** Slow enough that what the network costs stands out from everything else. */
+const far: Conditions = { ...laptop, roundTripMs: 200, downKbps: 4_000, upKbps: 2_000 };
+
+const page = (html: string): MadeFile => ({ kind: 'document', type: 'text/html', body: html });
+const found = (requests: readonly RequestTiming[], end: string) =>
+  requests.find((one) => one.url.endsWith(end))!;
+
+describe('the bottleneck', () => {
+  it('makes a connection cost its round trips, and a server its own time, and says how fast the line is', async () => {
+    const made = madeCapture({
+      'https://quay.test/': {
+        ...page('<!DOCTYPE html><title>t</title><h1>Words</h1><script src="/big.js"></script>'),
+        serverMs: 150,
+      },
+      // 250,000 bytes that do not compress take half a second at 4 Mbps.
+      'https://quay.test/big.js': {
+        kind: 'script',
+        type: 'text/javascript',
+        body: `//${randomBytes(125_000).toString('hex')}`,
+      },
+    });
+    const { runs, quality } = await measureCapture({ ...made, state: null, conditions: far, ...ONE_RUN });
+    const document = found(runs[0]!.requests, '/');
+    const connect = document.connectMs!.end - document.connectMs!.start;
+    // TCP and TLS 1.3: a round trip each; then one for the request, and the server's 150 ms.
+    expect(connect).toBeGreaterThan(395);
+    expect(connect).toBeLessThan(480);
+    expect(document.firstByteMs! - document.connectMs!.end).toBeGreaterThan(345);
+    expect(document.firstByteMs! - document.connectMs!.end).toBeLessThan(430);
+    const script = found(runs[0]!.requests, 'big.js');
+    expect(script.endMs! - script.firstByteMs!).toBeGreaterThan(430);
+    expect(script.endMs! - script.firstByteMs!).toBeLessThan(900);
+    expect(runs[0]!.disagreements).toEqual([]);
+    expect(quality.encodingDeviation).toBe(0);
+  });
+
+  it('sends what is urgent first, though it was asked for last', async () => {
+    const picture = (name: string): [string, MadeFile] => [
+      `https://quay.test/${name}.png`,
+      { kind: 'image', type: 'image/png', body: randomBytes(200_000) },
+    ];
+    const made = madeCapture({
+      'https://quay.test/': page(
+        '<!DOCTYPE html><title>t</title><img src="/a.png"><img src="/b.png"><p>Words</p><link rel="stylesheet" href="/late.css">',
+      ),
+      ...Object.fromEntries([picture('a'), picture('b')]),
+      'https://quay.test/late.css': {
+        kind: 'stylesheet',
+        type: 'text/css',
+        body: `/*${randomBytes(10_000).toString('hex')}*/ p { color: navy }`,
+      },
+    });
+    const { runs } = await measureCapture({ ...made, state: null, conditions: far, ...ONE_RUN });
+    const { requests } = runs[0]!;
+    const css = found(requests, 'late.css');
+    for (const name of ['a.png', 'b.png']) {
+      expect(found(requests, name).startMs).toBeLessThan(css.startMs + 50);
+      expect(found(requests, name).endMs!).toBeGreaterThan(css.endMs! + 100);
+    }
+  });
+
+  it('replays a plain page of a local server as production would serve it, when told to', async () => {
+    const made = madeCapture(
+      {
+        'http://localhost:3123/': page(
+          '<!DOCTYPE html><title>t</title><h1>Words</h1><script src="http://localhost:3123/a.js"></script>',
+        ),
+        'http://localhost:3123/a.js': {
+          kind: 'script',
+          type: 'text/javascript',
+          body: 'document.title = location.protocol;',
+        },
+      },
+      { protocol: 'http/1.1' },
+    );
+    const run = async (protocol: Conditions['protocol']) => {
+      const conditions = { ...far, protocol };
+      const { runs } = await measureCapture({ ...made, state: null, conditions, ...ONE_RUN });
+      return runs[0]!;
+    };
+    const [plain, secure] = [await run('as-captured'), await run('production')];
+    for (const { requests } of [plain, secure]) {
+      expect(requests.map((one) => one.url)).toEqual(made.capture.exchanges.map((one) => one.url));
+      expect(requests.map((one) => one.status)).toEqual([200, 200]);
+    }
+    const connect = ({ requests }: typeof plain) =>
+      requests[0]!.connectMs ? requests[0]!.connectMs.end - requests[0]!.connectMs.start : 0;
+    expect(connect(secure)).toBeGreaterThan(connect(plain) + 150);
+  });
+
+  it('answers a return visit from what the first one cached, and asks again for what is stale', async () => {
+    const script = (body: string, headers: MadeFile['headers']): MadeFile => ({
+      kind: 'script',
+      type: 'text/javascript',
+      body: `${body}//${randomBytes(20_000).toString('hex')}`,
+      ...(headers ? { headers } : {}),
+    });
+    const made = madeCapture({
+      'https://quay.test/': page(
+        '<!DOCTYPE html><title>t</title><h1>Words</h1><script src="/kept.js"></script><script src="/stale.js"></script>',
+      ),
+      'https://quay.test/kept.js': script('1;', [['cache-control', 'max-age=600']]),
+      'https://quay.test/stale.js': script('2;', [
+        ['cache-control', 'no-cache'],
+        ['etag', '"v1"'],
+      ]),
+    });
+    const { runs, returning } = await measureCapture({
+      ...made,
+      state: null,
+      conditions: far,
+      ...ONE_RUN,
+      returnVisits: true,
+    });
+    const again = returning!.runs[0]!;
+    expect(found(runs[0]!.requests, 'kept.js').wireBytes).toBeGreaterThan(20_000);
+    expect(found(again.requests, 'kept.js').wireBytes).toBe(0);
+    expect(found(again.requests, 'stale.js').wireBytes).toBeLessThan(2_000);
+    expect(again.metrics.firstPaintMs!).toBeLessThan(runs[0]!.metrics.firstPaintMs!);
+    expect(again.replayNotes).toEqual([]);
+  });
+
+  it('finds what keeps moving, names it, and gives the Speed Index without it', async () => {
+    const made = madeCapture({
+      'https://quay.test/': page(`<!DOCTYPE html><title>t</title><h1>Words</h1>
+        <div id="beacon" style="width:120px;height:90px;background:#000"></div>
+        <script>let on = 0; setInterval(() => { beacon.style.background = (on = 1 - on) ? '#fff' : '#000'; }, 150);</script>`),
+    });
+    const { runs } = await measureCapture({ ...made, state: null, conditions: laptop, ...ONE_RUN });
+    const { moving, metrics } = runs[0]!;
+    expect(moving?.elements).toEqual(['div#beacon']);
+    expect(moving!.share).toBeLessThan(0.1);
+    expect(moving!.maskedSpeedIndexMs!).toBeGreaterThanOrEqual(metrics.firstPaintMs! - 17);
+    expect(metrics.speedIndexMs).not.toBeNull();
+  });
+});
