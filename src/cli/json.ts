@@ -4,24 +4,23 @@ import { liveRequests } from '../core/har/har-requests.ts';
 import type { Capture } from '../core/measure/exchange.ts';
 import { slowdownRate, speedOf } from '../core/measure/yardstick.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
-import { findHiding } from '../core/treat/hiding.ts';
 import type { FoldResult } from '../engine/fold/generate-fold.ts';
 import type { ResultOf } from '../engine/jobs/orders.ts';
+import { mapPage } from '../engine/map-page.ts';
 import { pageAssetsOf } from '../engine/treat-page.ts';
 
 /** The JSON that the command line writes; docs/formats.md documents every key. */
 export function mapJson(result: Omit<ResultOf<'measure'>, 'kind'>, conditions: Conditions) {
   const { capture, bodies, measurement } = result;
   const run = measurement.runs[measurement.medianRun]!;
-  const map = mapRun({
-    documentUrl: capture.documentUrl,
-    requests: run.requests,
-    work: run.work,
-    firstPaintMs: run.metrics.firstPaintMs,
-    ruleUsage: capture.observations.ruleUsage,
-    hidingEndedBy: findHiding(pageAssetsOf(capture, bodies, run.requests)).flatMap((hiding) =>
-      hiding.enders.map((ender) => ender.element.url ?? ''),
-    ),
+  const { map, floor, findings } = mapPage({
+    capture,
+    bodies,
+    assets: pageAssetsOf(capture, bodies, run.requests),
+    run,
+    conditions,
+    fold: null,
+    earliestMs: measurement.spreads.firstPaintMs.min,
   });
   return {
     url: capture.url,
@@ -36,11 +35,16 @@ export function mapJson(result: Omit<ResultOf<'measure'>, 'kind'>, conditions: C
       disagreements: measurement.runs.map((one) => one.disagreements),
     },
     ...assetsAndBill(map),
+    floorMs: floor?.atMs ?? null,
+    floor: floor?.lines ?? [],
+    findings: findings.map(({ line, sentence, urls, costMs }) => ({ line, sentence, urls, costMs })),
   };
 }
 
 /** The same for a HAR without bodies: nothing was replayed, so there is no paint and no bill. */
-export function liveMapJson(capture: Capture): Omit<ReturnType<typeof mapJson>, 'conditions' | 'quality'> {
+export function liveMapJson(
+  capture: Capture,
+): Omit<ReturnType<typeof mapJson>, 'conditions' | 'quality' | 'floorMs' | 'floor' | 'findings'> {
   const map = mapRun({
     documentUrl: capture.documentUrl,
     requests: liveRequests(capture),
@@ -70,13 +74,17 @@ function assetsAndBill(map: PageMap) {
       found: asset.found,
       renderBlocking: asset.renderBlocking,
       hold: asset.hold,
+      blocks: asset.blocks,
       waitedMs: asset.waitedMs,
+      gainMs: asset.gainMs,
       evidence: asset.evidence,
       startMs: asset.startMs,
       endMs: asset.endMs,
     })),
-    paintBill: map.paintBill.map(({ label, kind, url, startMs, endMs }) => ({
+    graph: map.edges,
+    paintBill: map.paintBill.map(({ label, why, kind, url, startMs, endMs }) => ({
       label,
+      why,
       kind,
       ...(url ? { url } : {}),
       startMs,

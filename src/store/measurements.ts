@@ -163,3 +163,22 @@ export async function frameImage(queries: Queries, id: number): Promise<Uint8Arr
     null
   );
 }
+
+/** The earliest first paint that any variant of a page ever had under conditions, as is or treated, ms. */
+export async function earliestPaintOf(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<number | null> {
+  const [row] = await queries.query<{ earliest: number | null }>(
+    `SELECT min(paint) AS earliest FROM (
+       SELECT (spreads -> 'firstPaintMs' ->> 'min')::double precision AS paint
+         FROM measurement WHERE page_id = $1 AND conditions_id = $2 AND visit = 'first'
+       UNION ALL
+       SELECT (arm -> 'spreads' -> 'firstPaintMs' ->> 'min')::double precision
+         FROM trial, jsonb_array_elements(data -> 'arms') AS arm WHERE page_id = $1 AND conditions_id = $2
+     ) AS every_variant`,
+    [pageId, conditionsId],
+  );
+  return row?.earliest ?? null;
+}

@@ -36,6 +36,8 @@ export const KIND_MARK: Record<string, string> = {
   image: 'IMG',
   embed: 'EMB',
   data: 'DATA',
+  beacon: 'SENT',
+  preflight: 'ASK',
   other: 'ETC',
   host: 'HOST',
 };

@@ -5,13 +5,21 @@ import type { RequestTiming } from '../core/measure/run.ts';
 import { pageAssetsOf, recommendFor } from '../engine/treat-page.ts';
 import { bodiesOf, findCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
-import { measurementsOf, runsOf, type StoredMeasurement, type StoredRun } from '../store/measurements.ts';
+import {
+  framesOf,
+  measurementsOf,
+  runsOf,
+  type FrameInfo,
+  type StoredMeasurement,
+  type StoredRun,
+} from '../store/measurements.ts';
 import { findPlan, latestFold, type StoredFold } from '../store/proofs.ts';
 
 /** A page with its newest measurement under conditions: what map, treat, prove and hand off start from. */
 export interface MeasuredPage {
   measurement: StoredMeasurement;
   medianRun: StoredRun & { id: number };
+  frames: FrameInfo[];
   captureId: number;
   capture: Capture;
   bodies: Map<string, Uint8Array>;
@@ -26,7 +34,14 @@ export async function measuredPage(
   conditionsId: string,
 ): Promise<MeasuredPage | null> {
   const [measurement] = await measurementsOf(queries, pageId, conditionsId, 1);
-  if (!measurement) return null;
+  return measurement ? readMeasured(queries, measurement) : null;
+}
+
+/** Reads what a measurement was made of; null when something of it is gone. */
+export async function readMeasured(
+  queries: Queries,
+  measurement: StoredMeasurement,
+): Promise<MeasuredPage | null> {
   const [stored, runs, bodies] = await Promise.all([
     findCapture(queries, measurement.captureId),
     runsOf(queries, measurement.id),
@@ -38,6 +53,7 @@ export async function measuredPage(
   return {
     measurement,
     medianRun,
+    frames: await framesOf(queries, medianRun.id),
     captureId: stored.id,
     capture,
     bodies,

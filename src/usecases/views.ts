@@ -1,8 +1,6 @@
 import { createTwoFilesPatch, FILE_HEADERS_ONLY } from 'diff';
 import type { Capture } from '../core/measure/exchange.ts';
-import { mapRun, type PageMap } from '../core/path/map.ts';
 import { bytes, ms } from '../core/path/words.ts';
-import { findHiding } from '../core/treat/hiding.ts';
 import { offersFor, type Offer } from '../core/treat/legal.ts';
 import { activeRules, matchText, planFingerprint, type Plan, type PlanRule } from '../core/treat/plan.ts';
 import type { Change } from '../core/treat/apply.ts';
@@ -14,6 +12,7 @@ import type { Queries } from '../store/database.ts';
 import { framesOf, latestMeasurements, type FrameInfo } from '../store/measurements.ts';
 import { latestFold, latestTrial, latestTrials, type StoredFold, type StoredTrial } from '../store/proofs.ts';
 import { findPage, listPages, listSites, type Page, type Site } from '../store/sites.ts';
+import { mapOf } from './map-view.ts';
 import { measuredPage, planFor, type MeasuredPage } from './stored-page.ts';
 
 /** One row of the page board. */
@@ -97,7 +96,7 @@ export async function pageView(
   } else {
     const paint = measured.measurement.spreads.firstPaintMs.median;
     add('measure', 'current', paint === null ? 'never painted' : `${ms(paint)} first paint`);
-    const { assets } = mapOf(measured);
+    const { assets } = mapOf(measured, fold).map;
     const count = (hold: string) => assets.filter((asset) => asset.hold === hold).length;
     add('map', 'current', `${count('holds')} hold · ${count('crowds')} crowd · ${count('after')} after`);
   }
@@ -136,37 +135,6 @@ export async function pageView(
   return { page, site, conditionsId, stages };
 }
 
-/** The map of a measured page's median run. */
-export function mapOf(page: MeasuredPage): PageMap {
-  return mapRun({
-    documentUrl: page.capture.documentUrl,
-    requests: page.requests,
-    work: page.medianRun.work,
-    firstPaintMs: page.medianRun.metrics.firstPaintMs,
-    ruleUsage: page.capture.observations.ruleUsage,
-    hidingEndedBy: findHiding(page.assets).flatMap((hiding) =>
-      hiding.enders.map((ender) => ender.element.url ?? ''),
-    ),
-  });
-}
-
-export type MapView = PageMap & { frames: FrameInfo[]; windowMs: number };
-
-export async function mapView(
-  queries: Queries,
-  pageId: number,
-  conditionsId: string,
-): Promise<MapView | null> {
-  const page = await measuredPage(queries, pageId, conditionsId);
-  return (
-    page && {
-      ...mapOf(page),
-      frames: await framesOf(queries, page.medianRun.id),
-      windowMs: page.medianRun.windowMs,
-    }
-  );
-}
-
 export type FoldView = StoredFold & { stale: boolean };
 
 export async function foldView(queries: Queries, pageId: number): Promise<FoldView | null> {
@@ -202,7 +170,7 @@ export async function treatView(
   if (!page) return null;
   const { plan, own, fold } = await planFor(queries, pageId, page);
   const treated = treat(page.capture, page.bodies, page.assets, plan, fold);
-  const map = mapOf(page);
+  const { map } = mapOf(page, fold);
   return {
     plan,
     own,

@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 import { DEFAULT_CONDITIONS_ID } from '@/core/measure/conditions';
 import { conditionsById } from '@/store/conditions';
+import type { TargetKind } from '@/engine/map-page';
 import type { Database, Queries } from '@/store/database';
 import { LockedError } from '@/locks/process-lock';
 import { applicationDatabase } from '@/usecases/application';
@@ -59,6 +60,21 @@ export async function readConditions(request: Request, queries: Queries): Promis
   const id = new URL(request.url).searchParams.get('conditions') ?? DEFAULT_CONDITIONS_ID;
   if (!(await conditionsById(queries, id))) throw new Refusal(400, `There are no conditions “${id}”.`);
   return id;
+}
+
+const TARGETS: Record<string, TargetKind> = {
+  'first-paint': 'first paint',
+  'first-contentful-paint': 'first contentful paint',
+  'largest-contentful-paint': 'largest contentful paint',
+  fold: 'fold',
+};
+
+/** The paint that a request wants the bill of; first paint unless it says so. */
+export function readTarget(request: Request): TargetKind {
+  const name = new URL(request.url).searchParams.get('paint') ?? 'first-paint';
+  const target = TARGETS[name];
+  if (!target) throw new Refusal(400, `There is no paint “${name}”.`);
+  return target;
 }
 
 /** The value, or a refusal that says what is missing. */

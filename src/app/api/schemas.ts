@@ -112,6 +112,19 @@ export const CONDITIONS = v.object({
   protocol: v.picklist(['as-captured', 'production']),
 });
 
+const NOTE = v.pipe(
+  v.string('Write the footnote.'),
+  v.trim(),
+  v.minLength(1, 'Write the footnote.'),
+  v.maxLength(2_000, 'A footnote has 2,000 characters at most.'),
+);
+export const FOOTNOTE = v.object({
+  urls: v.pipe(v.array(v.string()), v.maxLength(2, 'A footnote cites two rows at most.')),
+  atMs: v.nullable(v.number()),
+  text: NOTE,
+});
+export const FOOTNOTE_TEXT = v.object({ text: NOTE });
+
 export const ADD_JOB = v.object({
   kind: v.picklist(['measure', 'fold', 'trial'], 'There is no such job.'),
   pageId: v.pipe(v.number(), v.integer()),

@@ -93,3 +93,10 @@ describe('assets of a page', () => {
     ]);
   });
 });
+
+it('knows on which line the content of the body begins', () => {
+  const line = (source: string) => readHtml(bytes(source)).contentLine;
+  expect(line('<title>t</title>\n<body>\n<script>let a</script>\n<div>\n  <p>Words')).toBe(5);
+  expect(line('<head></head>\n<body><img src=a.png>')).toBe(2);
+  expect(line('<body><noscript>Words</noscript><style>p{}</style></body>')).toBeNull();
+});

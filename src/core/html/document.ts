@@ -14,6 +14,8 @@ export interface HtmlDocument {
   /** Right before `</body>`, or the end of the file. */
   bodyEnd: number;
   title: string;
+  /** Line of the first content of the body: text, a picture, a field; null for none. */
+  contentLine: number | null;
 }
 
 /** A script, stylesheet, image or embed of the page, in document order. Offsets are bytes. */
@@ -53,8 +55,11 @@ export function readHtml(bytes: Uint8Array): HtmlDocument {
   let headStart = -1;
   let bodyEnd = -1;
   let title = '';
+  let contentLine: number | null = null;
 
   const visit = (node: Node, inHead: boolean, inert: boolean): void => {
+    if (contentLine === null && !inHead && !inert && isContent(node))
+      contentLine = node.sourceCodeLocation?.startLine ?? null;
     if ('tagName' in node) {
       const element = node as Element;
       const location = element.sourceCodeLocation;
@@ -101,7 +106,18 @@ export function readHtml(bytes: Uint8Array): HtmlDocument {
     afterCharset: Math.max(headStart, charset?.end ?? 0),
     bodyEnd: bodyEnd < 0 ? bytes.length : bodyEnd,
     title,
+    contentLine,
   };
+}
+
+const SHOWN = new Set(['img', 'svg', 'video', 'canvas', 'input', 'button', 'iframe', 'picture', 'hr']);
+
+/** Something of the body that can be painted: a picture, a field, or text that is no script or style. */
+function isContent(node: Node): boolean {
+  if ('tagName' in node) return SHOWN.has(node.tagName);
+  if (node.nodeName !== '#text' || !('value' in node) || !node.value.trim()) return false;
+  const parent = node.parentNode;
+  return !parent || !('tagName' in parent) || !/^(script|style|title|head|html)$/.test(parent.tagName);
 }
 
 /** A change of the page's bytes: what stands at [start, end) becomes `text` (UTF-8). */

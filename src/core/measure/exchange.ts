@@ -84,7 +84,14 @@ export interface Observations {
   lcp: { element: string; url: string | null; box: Box | null } | null;
   shifts: { atMs: number; score: number; sources: { element: string; from: Box; to: Box }[] }[];
   /** Boxes of what stands above the fold: images, embeds, headings, text blocks. */
-  boxes: { element: string; tag: string; url: string | null; box: Box }[];
+  boxes: {
+    element: string;
+    tag: string;
+    url: string | null;
+    box: Box;
+    /** A picture's own size in pixels. */
+    natural: { width: number; height: number } | null;
+  }[];
 }
 
 /** A rectangle in CSS pixels of the page. */

@@ -38,7 +38,7 @@ export interface RequestTiming {
 
 /** One stretch of main-thread work that the map speaks of. */
 export interface MainThreadWork {
-  kind: 'evaluate' | 'parse-html' | 'style' | 'layout' | 'paint' | 'parse-css';
+  kind: 'evaluate' | 'call' | 'parse-html' | 'style' | 'layout' | 'paint' | 'parse-css' | 'task';
   url: string | null;
   startMs: number;
   endMs: number;

@@ -55,11 +55,14 @@ const SESSION_LENGTH_MS = 5_000;
 
 const WORK: Record<string, MainThreadWork['kind']> = {
   EvaluateScript: 'evaluate',
+  FunctionCall: 'call',
   ParseHTML: 'parse-html',
   ParseAuthorStyleSheet: 'parse-css',
   UpdateLayoutTree: 'style',
   Layout: 'layout',
   Paint: 'paint',
+  RunTask: 'task',
+  'ThreadControllerImpl::RunTask': 'task',
 };
 
 /**

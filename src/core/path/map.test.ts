@@ -65,16 +65,17 @@ describe('mapRun', () => {
       at = segment.endMs;
     }
     expect(at).toBe(1_500);
-    expect(paintBill.map((s) => [s.kind, s.endMs - s.startMs])).toEqual([
-      ['start', 4],
-      ['connect', 196],
-      ['server', 200],
-      ['bytes', 50],
-      ['waiting', 450],
-      ['waiting', 200],
-      ['paint', 50],
-      ['running', 150],
-      ['paint', 200],
+    expect(paintBill.map((s) => [s.kind, s.label, s.endMs - s.startMs])).toEqual([
+      ['start', 'starting the navigation', 4],
+      ['connect', 'connecting to www.quay.test', 196],
+      ['server', 'the server answering', 200],
+      ['bytes', 'the HTML arriving', 60],
+      ['queue', 'b.js waiting in the browser’s queue', 40],
+      ['server', 'the server and the way for b.js', 100],
+      ['bytes', 'receiving b.js', 500],
+      ['unexplained', 'unexplained', 50],
+      ['running', 'running b.js', 150],
+      ['unexplained', 'unexplained', 200],
     ]);
   });
 

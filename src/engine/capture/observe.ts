@@ -191,7 +191,14 @@ function lookAtPage(most: number): PageLook {
     }
     if (above && boxes.length < 200 && /^(img|iframe|video|h1|h2|p|svg|canvas|picture)$/.test(tag)) {
       const url = (element as HTMLImageElement).currentSrc || (element as HTMLImageElement).src;
-      boxes.push({ element: nameOf(element), tag, url: typeof url === 'string' && url ? url : null, box });
+      const image = element as HTMLImageElement;
+      boxes.push({
+        element: nameOf(element),
+        tag,
+        url: typeof url === 'string' && url ? url : null,
+        box,
+        natural: tag === 'img' ? { width: image.naturalWidth, height: image.naturalHeight } : null,
+      });
     }
   }
   (globalThis as { __wistrelTexts?: Element[] }).__wistrelTexts = elements;

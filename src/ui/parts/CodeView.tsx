@@ -1,9 +1,10 @@
 'use client';
 import { css } from '@codemirror/lang-css';
 import { html } from '@codemirror/lang-html';
+import { javascript } from '@codemirror/lang-javascript';
 import CodeMirror, { EditorView } from '@uiw/react-codemirror';
 
-const LANGUAGES = { css: css(), html: html(), diff: null };
+const LANGUAGES = { css: css(), html: html(), javascript: javascript(), diff: null };
 
 /** Text to read and copy: highlighted, searchable (Ctrl F), not editable. */
 export function CodeView({

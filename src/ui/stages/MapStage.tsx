@@ -1,24 +1,38 @@
 'use client';
-import Link from 'next/link';
-import { useState, type ReactNode } from 'react';
-import { bytes, count, ms } from '@/core/path/words';
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import type { AssetKind } from '@/core/measure/exchange';
 import type { Hold, MapAsset } from '@/core/path/map';
-import type { MapView } from '@/usecases/views';
-import { useStage } from '../api';
+import { ms } from '@/core/path/words';
+import type { MapView } from '@/usecases/map-view';
+import { call } from '../api';
 import { KIND_MARK } from '../figures';
 import { useKey } from '../keyboard';
 import { axisTicks, seconds } from '../parts/shown-frames';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
+import { atMoment, axisStyle, panned, zoomed, type Axis } from './map/axis';
+import { BillBar, BillLines, Findings } from './map/Bill';
+import { Differences } from './map/Differences';
+import { Evidence } from './map/Evidence';
+import { Footnotes, NoteDialog, type NoteSubject } from './map/Footnotes';
+import { BANDS, BelowTheChart, keyOf, Timeline, type MapLine } from './map/Timeline';
 
-const BANDS: readonly { hold: Hold; title: string }[] = [
-  { hold: 'holds', title: 'Holds first paint' },
-  { hold: 'crowds', title: 'Crowds it' },
-  { hold: 'after', title: 'After' },
+const PAINTS: readonly [id: string, name: string][] = [
+  ['first-paint', 'first paint'],
+  ['first-contentful-paint', 'first contentful paint'],
+  ['largest-contentful-paint', 'largest contentful paint'],
+  ['fold', 'the fold 95 % complete'],
 ];
 
 /** Map: the bill is the time axis, and the assets hang below it. */
 export function MapStage(props: StageProps) {
-  const query = useStage<MapView>(props.pageId, 'map', props.conditionsId);
+  const [paint, setPaint] = useState('first-paint');
+  const query = useQuery({
+    queryKey: ['page', props.pageId, 'map', props.conditionsId, paint],
+    queryFn: () =>
+      call<MapView | null>(`/api/pages/${props.pageId}/map?conditions=${props.conditionsId}&paint=${paint}`),
+    placeholderData: (before) => before,
+  });
   return (
     <StageFrame
       query={query}
@@ -30,35 +44,65 @@ export function MapStage(props: StageProps) {
         </>
       }
     >
-      {(data) => <Mapped data={data} {...props} />}
+      {(data) => <Mapped key={paint} data={data} paint={paint} onPaint={setPaint} {...props} />}
     </StageFrame>
   );
 }
 
-function Mapped({ data, pageId, conditionsId }: StageProps & { data: MapView }) {
-  const paint = data.firstPaintMs;
-  const [whole, setWhole] = useState(false);
+function Mapped({
+  data,
+  paint,
+  onPaint,
+  pageId,
+  conditionsId,
+}: StageProps & { data: MapView; paint: string; onPaint: (paint: string) => void }) {
+  const target = data.target?.atMs ?? null;
+  const lastEnd = Math.max(1_000, ...data.assets.map((asset) => asset.endMs ?? asset.startMs), target ?? 0);
+  const end = lastEnd * 1.02;
+  const upToPaint: Axis = {
+    from: 0,
+    to: target === null ? end : Math.min(target * 1.22, Math.max(end, target * 1.05)),
+  };
+  const chart = useRef<HTMLDivElement>(null);
+  const [axis, setAxis] = useAxis(chart, upToPaint, Math.max(end, upToPaint.to));
   const [find, setFind] = useState('');
+  const [hidden, setHidden] = useState<ReadonlySet<AssetKind>>(new Set());
+  const [ownFirst, setOwnFirst] = useState(false);
   const [closed, setClosed] = useState<Hold[]>([]);
+  const [note, setNote] = useState<NoteSubject | null>(null);
   const firstHolder =
-    data.assets.find((asset) => asset.hold === 'holds' && asset.kind !== 'document') ?? data.assets[0];
+    data.assets
+      .filter((asset) => asset.hold === 'holds' && asset.kind !== 'document')
+      .sort((a, b) => b.waitedMs - a.waitedMs)[0] ?? data.assets[0];
   const [selected, setSelected] = useState(firstHolder ? keyOf(firstHolder) : '');
-  const lastEnd = Math.max(...data.assets.map((asset) => asset.endMs ?? asset.startMs), paint ?? 0);
-  const end =
-    whole || paint === null ? lastEnd * 1.02 : Math.min(paint * 1.22, Math.max(lastEnd, paint * 1.05));
-  const found = data.assets.filter((asset) => asset.url.toLowerCase().includes(find.toLowerCase()));
-  const bands = BANDS.map((band) => ({ ...band, assets: found.filter((asset) => asset.hold === band.hold) }));
-  const listed = bands.flatMap((band) => (closed.includes(band.hold) ? [] : band.assets));
+  const lines = useMemo(
+    () => linesOf(data.assets, { find, hidden, ownFirst, closed }),
+    [data.assets, find, hidden, ownFirst, closed],
+  );
+  const listed = lines.flatMap((line) => (line.kind === 'asset' ? [line.asset] : []));
   const chosen = data.assets.find((asset) => keyOf(asset) === selected);
   const step = (by: number) => {
     const index = listed.findIndex((asset) => keyOf(asset) === selected);
     const next = listed[Math.min(listed.length - 1, Math.max(0, index + by))];
     if (next) setSelected(keyOf(next));
   };
+  const pick = (url: string) => {
+    const asset = data.assets.find((one) => one.url === url);
+    if (asset) setSelected(keyOf(asset));
+  };
+  const limit = Math.max(end, upToPaint.to);
+  const whole = axis.to - axis.from > upToPaint.to * 1.001;
+  const wholeOrNot = () => setAxis(whole ? upToPaint : { from: 0, to: limit });
+  const middle = (axis.from + axis.to) / 2;
   useKey('j', () => step(1));
   useKey('k', () => step(-1));
-  useKey('0', () => setWhole((now) => !now));
-  const at = (time: number) => `${(100 * Math.min(time, end)) / end}%`;
+  useKey('0', wholeOrNot);
+  useKey('+', () => setAxis(zoomed(axis, target ?? middle, 0.7, limit)));
+  useKey('-', () => setAxis(zoomed(axis, target ?? middle, 1.4, limit)));
+  useKey('ArrowLeft', () => setAxis(panned(axis, -0.15, limit)));
+  useKey('ArrowRight', () => setAxis(panned(axis, 0.15, limit)));
+  useKey('f', () => chosen && setNote({ urls: [chosen.url], atMs: null }));
+  const kinds = [...new Set(data.assets.map((asset) => asset.kind))];
 
   return (
     <div className="with-side">
@@ -66,306 +110,224 @@ function Mapped({ data, pageId, conditionsId }: StageProps & { data: MapView }) 
         <h1 className="sentence">{data.sentence}</h1>
         <div className="row">
           <input
-            className="box"
+            className="small-field"
+            style={{ width: 150 }}
             aria-label="Find an asset by name"
             placeholder="Find by name"
             value={find}
             onChange={(event) => setFind(event.target.value)}
           />
-          <button type="button" className="box" aria-pressed={whole} onClick={() => setWhole((now) => !now)}>
-            {whole ? 'Up to first paint' : 'The whole load'} <span className="key">0</span>
+          <select
+            className="small-field"
+            style={{ width: 'auto' }}
+            aria-label="The paint that is looked back from"
+            value={paint}
+            onChange={(event) => onPaint(event.target.value)}
+          >
+            {PAINTS.map(([id, name]) => (
+              <option key={id} value={id}>
+                bill of {name}
+              </option>
+            ))}
+          </select>
+          <button type="button" className="box" aria-pressed={whole} onClick={wholeOrNot}>
+            {whole ? 'Up to the paint' : 'The whole load'} <span className="key">0</span>
           </button>
-          <span className="muted">
-            <i className="hold-mark holds" />
-            holds&ensp;
-            <i className="hold-mark crowds" />
-            crowds&ensp;
-            <i className="hold-mark after" />
-            after&ensp;notch: running&ensp;thin line: waiting
+          <button
+            type="button"
+            className="box"
+            aria-pressed={ownFirst}
+            onClick={() => setOwnFirst((now) => !now)}
+          >
+            {ownFirst ? 'All hosts alike' : 'Own hosts first'}
+          </button>
+          <span className="row" style={{ margin: 0, gap: 3 }} role="group" aria-label="Kinds shown">
+            {kinds.map((kind) => (
+              <button
+                key={kind}
+                type="button"
+                className={`kind toggle ${hidden.has(kind) ? 'off' : ''}`}
+                aria-pressed={!hidden.has(kind)}
+                aria-label={`Show ${kind}`}
+                onClick={() =>
+                  setHidden((now) => {
+                    const next = new Set(now);
+                    if (!next.delete(kind)) next.add(kind);
+                    return next;
+                  })
+                }
+              >
+                {KIND_MARK[kind]}
+              </button>
+            ))}
           </span>
         </div>
-        <div className="axis-row">
-          <div style={{ alignSelf: 'center' }}>
-            <b>The bill</b>{' '}
-            <span className="muted">{paint === null ? '' : `sums to first paint, ${ms(paint)}`}</span>
-          </div>
-          <Bill
-            data={data}
-            at={at}
-            onPick={(url) => setSelected(keyOf(data.assets.find((asset) => asset.url === url)!))}
-          />
-        </div>
-        {bands.map((band) => {
-          const isClosed = closed.includes(band.hold);
-          return (
-            <section key={band.hold} aria-label={band.title}>
-              <div className="band">
-                <b>{band.title}</b>
-                <span className="muted">
-                  {band.assets.length} {band.assets.length === 1 ? 'asset' : 'assets'} ·{' '}
-                  {bytes(band.assets.reduce((sum, asset) => sum + asset.wireBytes, 0))}
-                </span>
-                <button
-                  type="button"
-                  className="key"
-                  aria-expanded={!isClosed}
-                  onClick={() =>
-                    setClosed((now) =>
-                      isClosed ? now.filter((hold) => hold !== band.hold) : [...now, band.hold],
-                    )
-                  }
-                >
-                  {isClosed ? 'show' : 'hide'}
-                </button>
-              </div>
-              {isClosed
-                ? null
-                : band.assets.map((asset) => (
-                    <AssetRow
-                      key={keyOf(asset)}
-                      asset={asset}
-                      at={at}
-                      paint={paint}
-                      end={end}
-                      selected={keyOf(asset) === selected}
-                      onSelect={() => setSelected(keyOf(asset))}
-                    />
-                  ))}
-            </section>
-          );
-        })}
-        <div className="axis-row" style={{ marginTop: 8 }}>
-          <div>
-            <b>What the visitor sees</b>
-            <div className="muted">each picture as wide as it stays</div>
-          </div>
-          <div>
-            <div className="sees">
-              {data.frames.map((frame, index) => {
-                const until = Math.min(data.frames[index + 1]?.atMs ?? end, end);
-                if (frame.atMs >= end || until - frame.atMs < end / 400) return null;
-                return (
-                  <figure
-                    key={frame.id}
-                    style={{ left: at(frame.atMs), width: `calc(${at(until - frame.atMs)} - 2px)` }}
-                    title={`${ms(frame.atMs)}, ${Math.round(frame.completeness * 100)} % complete`}
-                  >
-                    <img src={`/api/pictures/frame/${frame.id}`} alt={`From ${ms(frame.atMs)}`} />
-                  </figure>
-                );
-              })}
-              {paint !== null ? <i className="paint-line" style={{ left: at(paint) }} /> : null}
+        <div ref={chart} className="chart" style={axisStyle(axis)}>
+          <div className="axis-row">
+            <div style={{ alignSelf: 'center' }}>
+              <b>The bill</b> <span className="muted">{target === null ? '' : `sums to ${ms(target)}`}</span>
             </div>
+            <BillBar data={data} onPick={pick} />
+          </div>
+          <BillLines data={data} pageId={pageId} conditionsId={conditionsId} onPick={pick} />
+          <p className="legend muted">
+            <i className="hold-mark holds" />
+            holds <i className="hold-mark crowds" />
+            crowds <i className="hold-mark after" />
+            after · thin line: waiting, with its figure · ticks: connecting · outline: server · filled: bytes
+            · notch: running
+          </p>
+          <Timeline
+            lines={lines}
+            data={data}
+            selected={selected}
+            dimmed={ownFirst}
+            onSelect={setSelected}
+            onBand={(hold) =>
+              setClosed((now) => (now.includes(hold) ? now.filter((one) => one !== hold) : [...now, hold]))
+            }
+          />
+          <BelowTheChart data={data} end={limit} />
+          <div className="axis-row">
+            <div className="muted cursor-time" style={{ fontSize: 12 }} />
             <div className="ticks">
-              {axisTicks(end).map((tick) => (
-                <span key={tick} style={{ left: at(tick) }}>
+              {axisTicks(limit, (8 * limit) / (axis.to - axis.from)).map((tick) => (
+                <span key={tick} style={atMoment(tick)}>
                   {seconds(tick)}
                 </span>
               ))}
             </div>
           </div>
+          <i className="cursor" aria-hidden />
         </div>
-        <BillTable data={data} />
+        <Findings findings={data.findings} onPick={pick} />
+        <Differences differences={data.differences} onPick={pick} />
+        <Footnotes notes={data.footnotes} onPick={pick} />
+        <div className="row">
+          <a
+            className="box"
+            href={`/api/pages/${pageId}/report?conditions=${conditionsId}`}
+            download="report.html"
+          >
+            Report to share
+          </a>
+          <a
+            className="box"
+            href={`/api/pages/${pageId}/assets.csv?conditions=${conditionsId}&paint=${paint}`}
+            download="assets.csv"
+          >
+            Assets as CSV
+          </a>
+          <button type="button" className="box" onClick={() => setNote({ urls: [], atMs: null })}>
+            Footnote on the page
+          </button>
+        </div>
       </main>
       <aside className="side" aria-label="Evidence">
         {chosen ? (
-          <Evidence asset={chosen} pageId={pageId} conditionsId={conditionsId} />
+          <Evidence
+            key={keyOf(chosen)}
+            asset={chosen}
+            pageId={pageId}
+            conditionsId={conditionsId}
+            onNote={() => setNote({ urls: [chosen.url], atMs: null })}
+          />
         ) : (
           <p className="muted">Select an asset to see its evidence.</p>
         )}
       </aside>
+      {note ? (
+        <NoteDialog
+          pageId={pageId}
+          subject={note}
+          others={[...new Set(data.assets.map((asset) => asset.url))].filter(
+            (url) => !note.urls.includes(url),
+          )}
+          onClose={() => setNote(null)}
+        />
+      ) : null}
     </div>
   );
 }
 
-function keyOf(asset: MapAsset): string {
-  return `${asset.url} ${Math.round(asset.startMs)}`;
+/** The chart's lines: bands in their order, the assets of each filtered. */
+function linesOf(
+  assets: readonly MapAsset[],
+  show: { find: string; hidden: ReadonlySet<AssetKind>; ownFirst: boolean; closed: readonly Hold[] },
+): MapLine[] {
+  const word = show.find.toLowerCase();
+  const found = assets.filter(
+    (asset) => !show.hidden.has(asset.kind) && asset.url.toLowerCase().includes(word),
+  );
+  if (show.ownFirst) found.sort((a, b) => Number(a.party === 'third') - Number(b.party === 'third'));
+  return BANDS.flatMap(({ hold, title }): MapLine[] => {
+    const own = found.filter((asset) => asset.hold === hold);
+    const closed = show.closed.includes(hold);
+    const head: MapLine = {
+      kind: 'band',
+      hold,
+      title,
+      closed,
+      assets: own.length,
+      bytes: own.reduce((sum, asset) => sum + asset.wireBytes, 0),
+    };
+    return [head, ...(closed ? [] : own.map((asset): MapLine => ({ kind: 'asset', asset })))];
+  });
 }
 
-function Bill({
-  data,
-  at,
-  onPick,
-}: {
-  data: MapView;
-  at: (time: number) => string;
-  onPick: (url: string) => void;
-}) {
-  if (data.firstPaintMs === null) return <p className="note">Without a first paint there is no bill.</p>;
-  return (
-    <div className="bill">
-      {data.paintBill.map((segment) => {
-        const light = segment.kind !== 'waiting' && segment.kind !== 'running';
-        const long = segment.endMs - segment.startMs;
-        return (
-          <button
-            type="button"
-            key={segment.startMs}
-            className={`piece ${light ? 'light' : ''} ${segment.kind === 'running' ? 'running' : ''}`}
-            style={{
-              left: at(segment.startMs),
-              width: `calc(${at(segment.endMs)} - ${at(segment.startMs)})`,
-              textAlign: 'left',
-              cursor: segment.url ? 'pointer' : 'default',
-            }}
-            title={`${segment.label}: ${ms(long)}`}
-            aria-label={`${segment.label}: ${ms(long)}`}
-            onClick={() => segment.url && onPick(segment.url)}
-          >
-            {long > data.firstPaintMs! / 26 ? count(long) : ''}
-          </button>
-        );
-      })}
-      <span className="paint-word as-is" style={{ left: at(data.firstPaintMs) }}>
-        first paint {count(data.firstPaintMs)}
-      </span>
-      <i className="paint-line" style={{ left: at(data.firstPaintMs), top: -6, bottom: -12 }} />
-    </div>
-  );
-}
+/** Left edge and width of the lanes within the chart: the labels stand before them. */
+const LABEL_PX = 320;
 
-function AssetRow({
-  asset,
-  at,
-  paint,
-  end,
-  selected,
-  onSelect,
-}: {
-  asset: MapAsset;
-  at: (time: number) => string;
-  paint: number | null;
-  end: number;
-  selected: boolean;
-  onSelect: () => void;
-}) {
-  const tall = asset.hold === 'holds';
-  const finish = asset.endMs ?? end;
-  const first = asset.firstByteMs ?? finish;
-  const connected = asset.connectEndMs ?? asset.startMs;
-  const span = (from: number, to: number, className: string): ReactNode =>
-    from >= end || to <= from ? null : (
-      <i className={`bar ${className}`} style={{ left: at(from), width: `calc(${at(to)} - ${at(from)})` }} />
-    );
-  return (
-    <button
-      type="button"
-      className={`asset ${tall ? 'tall' : ''}`}
-      aria-pressed={selected}
-      onClick={onSelect}
-    >
-      <span className="label" style={{ display: 'block' }}>
-        <div>
-          {tall && asset.waitedMs >= 1 ? <span className="waited">{count(asset.waitedMs)}</span> : null}
-          <span className="kind">{KIND_MARK[asset.kind]}</span>
-          <b style={{ fontWeight: 600 }}>{asset.name}</b>{' '}
-          <span className="muted">{asset.host.split('.')[0]}</span>
-        </div>
-        {tall ? <div className="why">{asset.evidence}</div> : null}
-      </span>
-      <span className="lane" style={{ display: 'block' }}>
-        {span(asset.startMs, connected, 'wait')}
-        {span(connected, first, `server ${asset.hold}`)}
-        {span(first, finish, asset.hold)}
-        {asset.ranMs ? span(asset.ranMs.start, asset.ranMs.end, `ran ${asset.hold}`) : null}
-        {paint !== null ? <i className="paint-line" style={{ left: at(paint) }} /> : null}
-      </span>
-    </button>
-  );
-}
-
-function Evidence({
-  asset,
-  pageId,
-  conditionsId,
-}: {
-  asset: MapAsset;
-  pageId: number;
-  conditionsId: string;
-}) {
-  return (
-    <>
-      <h2>
-        {asset.name} <span className="muted">{asset.host}</span>
-      </h2>
-      <p style={{ margin: '0 0 10px' }}>{asset.evidence}</p>
-      <table className="plain">
-        <tbody>
-          <Fact name="Found">{asset.found}</Fact>
-          <Fact name="Party">{asset.party} party</Fact>
-          <Fact name="Wire size">{bytes(asset.wireBytes)}</Fact>
-          <Fact name="Render-blocking">{asset.renderBlocking ? 'yes' : 'no'}</Fact>
-          <Fact name="Asked for">{ms(asset.startMs)}</Fact>
-          <Fact name="First byte">{asset.firstByteMs === null ? '–' : ms(asset.firstByteMs)}</Fact>
-          <Fact name="Arrived">{asset.endMs === null ? 'not within the window' : ms(asset.endMs)}</Fact>
-          {asset.ranMs ? (
-            <Fact name="Ran">{`${ms(asset.ranMs.start)}, for ${ms(asset.ranMs.end - asset.ranMs.start)}`}</Fact>
-          ) : null}
-        </tbody>
-      </table>
-      <p>
-        <code>{asset.url.length > 300 ? `${asset.url.slice(0, 300)}…` : asset.url}</code>
-      </p>
-      <p>
-        <Link href={`/pages/${pageId}/treat?conditions=${conditionsId}`}>To its treatment</Link>
-      </p>
-      <p className="muted">
-        <span className="key">J</span> <span className="key">K</span> next, previous
-      </p>
-    </>
-  );
-}
-
-function Fact({ name, children }: { name: string; children: ReactNode }) {
-  return (
-    <tr>
-      <td className="muted" style={{ width: 110 }}>
-        {name}
-      </td>
-      <td>{children}</td>
-    </tr>
-  );
-}
-
-function BillTable({ data }: { data: MapView }) {
-  if (data.paintBill.length === 0) return null;
-  return (
-    <details style={{ marginTop: 14 }} open>
-      <summary>The bill, line by line</summary>
-      <div className="sheet" style={{ marginTop: 6, maxWidth: 720 }}>
-        <table className="plain">
-          <thead>
-            <tr>
-              <th>What first paint waited for</th>
-              <th className="number">From</th>
-              <th className="number">To</th>
-              <th className="number">ms</th>
-            </tr>
-          </thead>
-          <tbody>
-            {data.paintBill.map((segment) => (
-              <tr key={segment.startMs}>
-                <td>{segment.label}</td>
-                <td className="number">{count(segment.startMs)}</td>
-                <td className="number">{count(segment.endMs)}</td>
-                <td className="number">
-                  <b>{count(segment.endMs - segment.startMs)}</b>
-                </td>
-              </tr>
-            ))}
-            <tr>
-              <td>
-                <b>First paint</b>
-              </td>
-              <td />
-              <td />
-              <td className="number">
-                <b>{count(data.firstPaintMs ?? 0)}</b>
-              </td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
-    </details>
-  );
+/**
+ * The axis, with wheel (Ctrl zooms, Shift moves) and a cursor through everything. Both work on custom
+ * properties of the chart, so that an event costs two numbers and no drawing anew.
+ */
+function useAxis(
+  chart: React.RefObject<HTMLDivElement | null>,
+  start: Axis,
+  endMs: number,
+): [Axis, (axis: Axis) => void] {
+  const [axis, setAxis] = useState(start);
+  const live = useRef(axis);
+  useEffect(() => {
+    live.current = axis;
+  }, [axis]);
+  useEffect(() => {
+    const element = chart.current;
+    if (!element) return;
+    let settle: ReturnType<typeof setTimeout> | undefined;
+    const momentAt = (clientX: number) => {
+      const box = element.getBoundingClientRect();
+      const share = (clientX - box.left - LABEL_PX) / (box.width - LABEL_PX);
+      return live.current.from + share * (live.current.to - live.current.from);
+    };
+    const wheel = (event: WheelEvent) => {
+      if (!event.ctrlKey && !event.shiftKey) return;
+      event.preventDefault();
+      const by = event.deltaY || event.deltaX;
+      const next = event.ctrlKey
+        ? zoomed(live.current, momentAt(event.clientX), by > 0 ? 1.15 : 1 / 1.15, endMs)
+        : panned(live.current, by / 800, endMs);
+      live.current = next;
+      element.style.setProperty('--from', String(next.from));
+      element.style.setProperty('--span', String(next.to - next.from));
+      clearTimeout(settle);
+      settle = setTimeout(() => setAxis(live.current), 150);
+    };
+    const move = (event: MouseEvent) => {
+      const at = momentAt(event.clientX);
+      const inLanes = at >= live.current.from && at <= live.current.to;
+      element.style.setProperty('--cursor', inLanes ? String(at) : '-1');
+      const label = element.querySelector('.cursor-time');
+      if (label) label.textContent = inLanes ? `cursor at ${ms(at)}` : '';
+    };
+    element.addEventListener('wheel', wheel, { passive: false });
+    element.addEventListener('mousemove', move);
+    return () => {
+      clearTimeout(settle);
+      element.removeEventListener('wheel', wheel);
+      element.removeEventListener('mousemove', move);
+    };
+  }, [chart, endMs]);
+  return [axis, setAxis];
 }

@@ -1,13 +1,12 @@
 import type { Queries } from '@/store/database';
 import { measureView } from '@/usecases/measure-view';
-import { foldView, handoffView, mapView, proveView, treatView } from '@/usecases/views';
+import { foldView, handoffView, proveView, treatView } from '@/usecases/views';
 import { answer, orElse, readConditions, readId } from '../../../answer';
 
 type Context = { params: Promise<{ id: string; view: string }> };
 
 const VIEWS: Record<string, (queries: Queries, pageId: number, conditionsId: string) => Promise<unknown>> = {
   measure: measureView,
-  map: mapView,
   fold: foldView,
   treat: treatView,
   prove: proveView,

@@ -1,0 +1,21 @@
+import { assetsCsv } from '@/core/path/assets-csv';
+import { mapView } from '@/usecases/map-view';
+import { answer, orElse, readConditions, readId, readTarget } from '../../../answer';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** The asset table as CSV. */
+export const GET = (request: Request, { params }: Context) =>
+  answer(async (database) => {
+    const conditions = await readConditions(request, database);
+    const map = orElse(
+      await mapView(database, readId((await params).id), conditions, readTarget(request)),
+      'The page was not measured yet: there is nothing to write.',
+    );
+    return new Response(assetsCsv(map.assets), {
+      headers: {
+        'content-type': 'text/csv; charset=utf-8',
+        'content-disposition': 'attachment; filename="assets.csv"',
+      },
+    });
+  });

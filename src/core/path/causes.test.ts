@@ -1,0 +1,352 @@
+import { describe, expect, it } from 'vitest';
+import type { MainThreadWork, RequestTiming } from '../measure/run.ts';
+import { mapRun, type MapInput } from './map.ts';
+
+const PAGE = 'https://www.quay.test/';
+const OTHER = 'https://other.test/';
+
+function asset(url: string, over: Partial<RequestTiming>): RequestTiming {
+  return {
+    id: url,
+    url,
+    method: 'GET',
+    kind: 'script',
+    discovery: { by: 'parser', document: PAGE, line: 3 },
+    blocking: 'non-blocking',
+    priority: 'High',
+    laterPriorities: [],
+    startMs: 420,
+    connectMs: null,
+    sentMs: 425,
+    firstByteMs: 525,
+    endMs: 575,
+    status: 200,
+    wireBytes: 1_000,
+    failed: null,
+    ...over,
+  };
+}
+
+/** A page whose server took `slow` ms longer; everything after its first byte is later by that. */
+const html = (slow = 0) =>
+  asset(PAGE, {
+    kind: 'document',
+    discovery: { by: 'navigation' },
+    startMs: 0,
+    connectMs: { start: 4, end: 200 },
+    sentMs: 200,
+    firstByteMs: 400 + slow,
+    endMs: 410 + slow,
+  });
+
+const later = (one: RequestTiming, by: number): RequestTiming => ({
+  ...one,
+  startMs: one.startMs + by,
+  connectMs: one.connectMs && { start: one.connectMs.start + by, end: one.connectMs.end + by },
+  sentMs: one.sentMs! + by,
+  firstByteMs: one.firstByteMs! + by,
+  endMs: one.endMs! + by,
+});
+/** The server of an asset takes longer: its first byte and all after it come later. */
+const slower = (one: RequestTiming, by: number): RequestTiming => ({
+  ...one,
+  firstByteMs: one.firstByteMs! + by,
+  endMs: one.endMs! + by,
+});
+const run = (url: string | null, startMs: number, endMs: number): MainThreadWork => ({
+  kind: 'evaluate',
+  url,
+  startMs,
+  endMs,
+});
+const layout = (startMs: number, endMs: number): MainThreadWork => ({
+  kind: 'layout',
+  url: null,
+  startMs,
+  endMs,
+});
+
+/** One cause each, with `by` ms more server time for it, and everything that depends on it later by as much. */
+interface Fixture {
+  name: string;
+  /** The asset that must bear it. */
+  cause: string;
+  make(by: number): Pick<MapInput, 'requests' | 'work' | 'firstPaintMs'> & Partial<MapInput>;
+}
+
+const sheet = asset(`${PAGE}a.css`, { kind: 'stylesheet', blocking: 'blocking' });
+
+const FIXTURES: Fixture[] = [
+  {
+    name: 'the page itself',
+    cause: PAGE,
+    make: (by) => ({ requests: [html(by)], work: [layout(415 + by, 440 + by)], firstPaintMs: 450 + by }),
+  },
+  {
+    name: 'a render-blocking stylesheet',
+    cause: sheet.url,
+    make: (by) => ({
+      requests: [html(), slower(sheet, by)],
+      work: [layout(580 + by, 620 + by)],
+      firstPaintMs: 630 + by,
+    }),
+  },
+  {
+    name: 'a sheet that another imports',
+    cause: `${PAGE}b.css`,
+    make: (by) => ({
+      requests: [
+        html(),
+        sheet,
+        slower(
+          later(
+            asset(`${PAGE}b.css`, {
+              kind: 'stylesheet',
+              discovery: { by: 'stylesheet', url: sheet.url, line: 1 },
+            }),
+            160,
+          ),
+          by,
+        ),
+      ],
+      work: [layout(740 + by, 780 + by)],
+      firstPaintMs: 790 + by,
+    }),
+  },
+  {
+    name: 'a parser-blocking script',
+    cause: `${PAGE}a.js`,
+    make: (by) => ({
+      requests: [html(), slower(asset(`${PAGE}a.js`, { blocking: 'blocking' }), by)],
+      work: [run(`${PAGE}a.js`, 580 + by, 640 + by), layout(640 + by, 660 + by)],
+      firstPaintMs: 670 + by,
+    }),
+  },
+  {
+    name: 'a stylesheet that a script waits for',
+    cause: sheet.url,
+    make: (by) => ({
+      requests: [
+        html(),
+        slower(later(sheet, 20), by),
+        asset(`${PAGE}a.js`, { blocking: 'blocking', endMs: 560 }),
+      ],
+      work: [run(`${PAGE}a.js`, 597 + by, 640 + by), layout(640 + by, 660 + by)],
+      firstPaintMs: 670 + by,
+    }),
+  },
+  {
+    name: 'a script that ends a hiding',
+    cause: `${OTHER}t.js`,
+    make: (by) => ({
+      requests: [html(), slower(asset(`${OTHER}t.js`, {}), by)],
+      work: [run(`${OTHER}t.js`, 580 + by, 600 + by), layout(600 + by, 640 + by)],
+      firstPaintMs: 650 + by,
+      hidingEndedBy: [`${OTHER}t.js`],
+    }),
+  },
+  {
+    name: 'a script that makes the content',
+    cause: `${PAGE}app.js`,
+    make: (by) => ({
+      requests: [
+        html(),
+        slower(
+          asset(`${PAGE}app.js`, { firstByteMs: 700, endMs: 760, blocking: 'potentially-blocking' }),
+          by,
+        ),
+      ],
+      work: [layout(415, 440), run(`${PAGE}app.js`, 765 + by, 800 + by), layout(800 + by, 820 + by)],
+      firstPaintMs: 830 + by,
+    }),
+  },
+  {
+    name: 'data that the content is made from',
+    cause: `${PAGE}data.json`,
+    make: (by) => ({
+      requests: [
+        html(),
+        asset(`${PAGE}app.js`, { blocking: 'potentially-blocking' }),
+        slower(
+          asset(`${PAGE}data.json`, {
+            kind: 'data',
+            discovery: { by: 'script', url: `${PAGE}app.js`, line: 4 },
+            startMs: 590,
+            sentMs: 592,
+            firstByteMs: 800,
+            endMs: 820,
+          }),
+          by,
+        ),
+      ],
+      work: [
+        run(`${PAGE}app.js`, 580, 595),
+        { kind: 'call', url: `${PAGE}app.js`, startMs: 825 + by, endMs: 850 + by },
+        layout(850 + by, 870 + by),
+      ],
+      firstPaintMs: 880 + by,
+    }),
+  },
+  {
+    name: 'a font that text is not shown without',
+    cause: `${PAGE}f.woff2`,
+    make: (by) => ({
+      requests: [
+        html(),
+        sheet,
+        slower(
+          later(
+            asset(`${PAGE}f.woff2`, {
+              kind: 'font',
+              discovery: { by: 'stylesheet', url: sheet.url, line: 2 },
+            }),
+            200,
+          ),
+          by,
+        ),
+      ],
+      work: [layout(580, 610), layout(780 + by, 800 + by)],
+      firstPaintMs: 620,
+      target: { kind: 'first contentful paint', atMs: 810 + by },
+    }),
+  },
+  {
+    name: 'an image as main content',
+    cause: `${PAGE}hero.jpg`,
+    make: (by) => ({
+      requests: [html(), sheet, slower(asset(`${PAGE}hero.jpg`, { kind: 'image', endMs: 900 }), by)],
+      work: [layout(580, 610), layout(905 + by, 915 + by)],
+      firstPaintMs: 620,
+      lcpUrl: `${PAGE}hero.jpg`,
+      target: { kind: 'largest contentful paint', atMs: 920 + by },
+    }),
+  },
+];
+
+function map(fixture: Fixture, by: number) {
+  return mapRun({
+    documentUrl: PAGE,
+    ruleUsage: [],
+    hidingEndedBy: [],
+    line: { downKbps: 5_000 },
+    ...fixture.make(by),
+  });
+}
+
+describe.each(FIXTURES)('one cause: $name', (fixture) => {
+  it('bears a line, and the bill sums to the paint', () => {
+    const { paintBill, target } = map(fixture, 0);
+    let at = 0;
+    for (const segment of paintBill) {
+      expect(segment.startMs).toBeCloseTo(at, 6);
+      expect(segment.endMs).toBeGreaterThan(segment.startMs);
+      at = segment.endMs;
+    }
+    expect(at).toBe(target!.atMs);
+    expect(paintBill.some((segment) => segment.url === fixture.cause)).toBe(true);
+    const unexplained = paintBill
+      .filter((segment) => segment.kind === 'unexplained')
+      .reduce((sum, segment) => sum + segment.endMs - segment.startMs, 0);
+    expect(unexplained).toBeLessThanOrEqual(Math.max(0.05 * target!.atMs, 30));
+  });
+
+  it('bears 300 ms more server time whole', () => {
+    const bornBy = (by: number) =>
+      map(fixture, by)
+        .paintBill.filter((segment) => segment.url === fixture.cause && segment.kind === 'server')
+        .reduce((sum, segment) => sum + segment.endMs - segment.startMs, 0);
+    expect(bornBy(300) - bornBy(0)).toBeCloseTo(300, 6);
+  });
+
+  it('holds the paint, and removing it gains time (the page itself cannot be removed)', () => {
+    const found = map(fixture, 0).assets.find((one) => one.url === fixture.cause)!;
+    expect(found.hold).toBe('holds');
+    if (fixture.cause === PAGE) expect(found.gainMs).toBeNull();
+    else expect(found.gainMs!).toBeGreaterThan(0);
+  });
+});
+
+describe('gain without one asset', () => {
+  it('is what the next one lets it be, not its own duration', () => {
+    const next = asset(`${PAGE}b.css`, { kind: 'stylesheet', blocking: 'blocking', endMs: 560 });
+    const { assets } = mapRun({
+      documentUrl: PAGE,
+      requests: [html(), sheet, next],
+      work: [layout(580, 620)],
+      firstPaintMs: 630,
+      ruleUsage: [],
+      hidingEndedBy: [],
+      line: { downKbps: 100_000 },
+    });
+    const gain = (name: string) => assets.find((one) => one.name === name)!.gainMs!;
+    expect(gain('a.css')).toBeCloseTo(15, 0);
+    expect(gain('b.css')).toBeCloseTo(0, 0);
+  });
+
+  it('takes what only the asset made the browser ask for with it', () => {
+    const imported = later(
+      asset(`${PAGE}b.css`, {
+        kind: 'stylesheet',
+        discovery: { by: 'stylesheet', url: sheet.url, line: 1 },
+      }),
+      160,
+    );
+    const { assets } = mapRun({
+      documentUrl: PAGE,
+      requests: [html(), sheet, imported],
+      work: [],
+      firstPaintMs: 740,
+      ruleUsage: [],
+      hidingEndedBy: [],
+      line: { downKbps: 100_000 },
+    });
+    expect(assets.find((one) => one.name === 'a.css')!.gainMs).toBeCloseTo(735 - 410, 0);
+    expect(assets.find((one) => one.name === 'b.css')!.gainMs).toBeCloseTo(160, 0);
+  });
+
+  it('gives the line that its bytes took to what shared it, unless that was more urgent', () => {
+    const gainOf = (priority: string) => {
+      const { assets } = mapRun({
+        documentUrl: PAGE,
+        requests: [
+          html(),
+          { ...sheet, priority: 'VeryHigh', firstByteMs: 525, endMs: 925, wireBytes: 50_000 },
+          asset(`${PAGE}p.png`, {
+            kind: 'image',
+            priority,
+            firstByteMs: 525,
+            endMs: 925,
+            wireBytes: 25_000,
+          }),
+        ],
+        work: [],
+        firstPaintMs: 935,
+        ruleUsage: [],
+        hidingEndedBy: [],
+        line: { downKbps: 1_000 },
+      });
+      return assets.find((one) => one.name === 'p.png')!.gainMs!;
+    };
+    expect(gainOf('VeryHigh')).toBeCloseTo(200, 0);
+    expect(gainOf('Low')).toBeCloseTo(0, 0);
+  });
+
+  it('does not hold the paint with a script that stands after the content', () => {
+    const foot = asset(`${PAGE}foot.js`, {
+      blocking: 'in-body-parser-blocking',
+      discovery: { by: 'parser', document: PAGE, line: 90 },
+    });
+    const hold = (contentLine: number | null) =>
+      mapRun({
+        documentUrl: PAGE,
+        requests: [html(), foot],
+        work: [],
+        firstPaintMs: 700,
+        ruleUsage: [],
+        hidingEndedBy: [],
+        contentLine,
+      }).assets.find((one) => one.name === 'foot.js')!.hold;
+    expect(hold(12)).toBe('crowds');
+    expect(hold(95)).toBe('holds');
+  });
+});

@@ -1,0 +1,270 @@
+import { describe, expect, it } from 'vitest';
+import { exchangeOf } from '../../../../tests/engine/defaults.ts';
+import { readHtml } from '../../html/document.ts';
+import { findConditions } from '../../measure/conditions.ts';
+import type { Capture, Exchange } from '../../measure/exchange.ts';
+import type { RequestTiming } from '../../measure/run.ts';
+import { mapRun } from '../map.ts';
+import { findingsOf, type FindingInput } from './index.ts';
+
+const PAGE = 'https://www.quay.test/';
+
+function request(name: string, over: Partial<RequestTiming> = {}): RequestTiming {
+  return {
+    id: name,
+    url: name.startsWith('http') ? name : PAGE + name,
+    method: 'GET',
+    kind: 'script',
+    discovery: { by: 'parser', document: PAGE, line: 3 },
+    blocking: 'non-blocking',
+    priority: 'High',
+    laterPriorities: [],
+    startMs: 420,
+    connectMs: null,
+    sentMs: 425,
+    firstByteMs: 525,
+    endMs: 575,
+    status: 200,
+    wireBytes: 1_000,
+    failed: null,
+    ...over,
+  };
+}
+
+const document = request('', {
+  kind: 'document',
+  discovery: { by: 'navigation' },
+  startMs: 0,
+  connectMs: { start: 4, end: 200 },
+  sentMs: 200,
+  firstByteMs: 400,
+  endMs: 410,
+});
+
+interface Scene {
+  requests: RequestTiming[];
+  exchanges?: Partial<Exchange>[];
+  observations?: Partial<Capture['observations']>;
+  html?: string;
+  texts?: Record<string, string>;
+  fold?: FindingInput['fold'];
+  work?: FindingInput['work'];
+  paintMs?: number;
+}
+
+/** The sentences about a page, by what they are of. */
+function findings(scene: Scene): Record<string, string> {
+  const requests = [document, ...scene.requests];
+  const exchanges = requests.map((one, order) =>
+    exchangeOf({
+      order,
+      url: one.url,
+      kind: one.kind,
+      bodyHash: `hash of ${one.url}`,
+      responseHeaders: [
+        ['cache-control', 'max-age=31536000'],
+        ['content-encoding', 'br'],
+      ],
+      serverMs: 20,
+      ...(scene.exchanges ?? []).find((other) => other.url === one.url),
+    }),
+  );
+  const capture: Capture = {
+    url: PAGE,
+    documentUrl: PAGE,
+    title: '',
+    takenAt: '2026-11-03T10:00:00.000Z',
+    exchanges,
+    observations: {
+      ruleUsage: [],
+      scriptUsage: [],
+      fonts: [],
+      lcp: null,
+      shifts: [],
+      boxes: [],
+      ...scene.observations,
+    },
+    clock: null,
+    dataUrls: [],
+    seenOnce: [],
+    acceptedCertificates: [],
+    notes: [],
+  };
+  const conditions = findConditions('slow-phone')!;
+  const map = mapRun({
+    documentUrl: PAGE,
+    requests,
+    work: scene.work ?? [],
+    firstPaintMs: scene.paintMs ?? 1_000,
+    ruleUsage: [],
+    hidingEndedBy: [],
+    line: conditions,
+  });
+  const found = findingsOf({
+    map,
+    capture,
+    conditions,
+    work: scene.work ?? [],
+    html: readHtml(new TextEncoder().encode(scene.html ?? '<p>Words')),
+    text: (url) => scene.texts?.[url] ?? null,
+    fold: scene.fold ?? null,
+  });
+  return Object.fromEntries(found.map((one) => [one.id, `${one.line}: ${one.sentence}`]));
+}
+
+const sheet = request('a.css', { kind: 'stylesheet', blocking: 'blocking' });
+
+describe('findings', () => {
+  it('name a chain once, at its full length, with how late its end could be asked for', () => {
+    const by = (url: string, startMs: number, name: string) =>
+      request(name, {
+        kind: 'stylesheet',
+        discovery: { by: 'stylesheet', url: PAGE + url, line: 1 },
+        startMs,
+        endMs: startMs + 150,
+      });
+    const found = findings({ requests: [sheet, by('a.css', 580, 'b.css'), by('b.css', 735, 'c.css')] });
+    expect(found[`chain ${PAGE}c.css`]).toBe(
+      'waiting: a.css, then b.css, then c.css: each could be asked for only when the one before was there, the last 315 ms after the first. Linked in the HTML they would load side by side.',
+    );
+    expect(found[`chain ${PAGE}b.css`]).toBeUndefined();
+  });
+
+  it('say which host is connected to for what, in round trips', () => {
+    const found = findings({
+      requests: [
+        request('https://fonts.other/f.css', {
+          kind: 'stylesheet',
+          blocking: 'blocking',
+          connectMs: { start: 425, end: 785 },
+          sentMs: 785,
+          firstByteMs: 900,
+          endMs: 950,
+        }),
+      ],
+    });
+    expect(found['host fonts.other']).toBe(
+      'connecting: fonts.other is connected to 425 ms after the navigation began, for 360 ms (2 round trips); first paint waits for f.css from there.',
+    );
+    expect(found['party fonts.other']).toContain(
+      '1 request, 1.0 KB, 0 ms on the main thread; first paint waits for f.css',
+    );
+  });
+
+  it('name the element that two sheets are loaded for, when fold CSS says so', () => {
+    const kept = [{ selector: '.sign-step-free', sheetUrl: sheet.url, line: 9, concern: 'painted' as const }];
+    const fold = { kept, rulesOf: () => 1_614, fonts: [] };
+    expect(findings({ requests: [sheet], fold })[`idle ${sheet.url}`]).toContain(
+      '1 of 1,614 rules of a.css apply above the fold, for .sign-step-free',
+    );
+    const many = { ...fold, rulesOf: () => 10 };
+    expect(findings({ requests: [sheet], fold: many })[`idle ${sheet.url}`]).toBeUndefined();
+  });
+
+  it('tell scripts that hardly ran, with bytes', () => {
+    const usage = (usedBytes: number) => ({
+      scriptUsage: [{ url: `${PAGE}lib.js`, bytes: 80_000, usedBytes }],
+    });
+    const requests = [request('lib.js', { blocking: 'blocking' })];
+    expect(findings({ requests, observations: usage(8_000) })[`unused ${PAGE}lib.js`]).toBe(
+      'waiting: 10 % of lib.js (8.0 KB of 80 KB) ran before load.',
+    );
+    expect(findings({ requests, observations: usage(60_000) })[`unused ${PAGE}lib.js`]).toBeUndefined();
+  });
+
+  it('tell fonts that paint nothing above the fold', () => {
+    const font = (name: string) => request(name, { kind: 'font' });
+    const fold = { kept: [], rulesOf: () => null, fonts: [`${PAGE}used.woff2`] };
+    const found = findings({ requests: [font('used.woff2'), font('idle.woff2')], fold });
+    expect(found['fonts']).toBe('bytes: idle.woff2 (1.0 KB) paints nothing above the fold.');
+  });
+
+  it('find the same library twice: by its bytes, and by its banner in two versions', () => {
+    const requests = [request('lib.js'), request('copy.js'), request('old.js')];
+    const found = findings({
+      requests,
+      exchanges: [
+        { url: `${PAGE}lib.js`, bodyHash: 'same' },
+        { url: `${PAGE}copy.js`, bodyHash: 'same' },
+      ],
+      texts: {
+        [`${PAGE}lib.js`]: '/*! Rigging v3.7.1 | licence */ 1',
+        [`${PAGE}old.js`]: '/*! Rigging v1.12.0 */ 1',
+      },
+    });
+    expect(found[`twice ${PAGE}lib.js`]).toContain('loaded 2 times: lib.js, copy.js');
+    expect(found['versions rigging']).toContain('2 versions: 3.7.1 (lib.js), 1.12.0 (old.js)');
+  });
+
+  it('look at pictures: size, laziness, pixels, format', () => {
+    const picture = (name: string) => request(name, { kind: 'image', endMs: 1_400 });
+    const box = (name: string, width: number) => ({
+      element: 'img',
+      tag: 'img',
+      url: PAGE + name,
+      box: { x: 0, y: 0, width, height: 100 },
+      natural: { width: 2_400, height: 900 },
+    });
+    const found = findings({
+      requests: [picture('hero.jpg'), picture('low.png')],
+      exchanges: [{ url: `${PAGE}hero.jpg`, mimeType: 'image/jpeg', wireBytes: 120_000 }],
+      observations: { boxes: [box('hero.jpg', 390)] },
+      html: '<img src="hero.jpg" loading="lazy" width="1" height="1"><img src="low.png">',
+    });
+    expect(found['lazy above']).toContain('hero.jpg');
+    expect(found['unsized']).toContain('low.png');
+    expect(found['unsized']).not.toContain('hero.jpg');
+    expect(found['eager below']).toContain('low.png');
+    expect(found['oversized']).toContain('hero.jpg');
+    expect(found['old format']).toContain('hero.jpg');
+  });
+
+  it('look at headers: compression, lifetimes, what the server says of its time', () => {
+    const found = findings({
+      requests: [sheet],
+      exchanges: [
+        {
+          url: sheet.url,
+          mimeType: 'text/css',
+          bodyBytes: 40_000,
+          wireBytes: 40_000,
+          responseHeaders: [['cache-control', 'max-age=60']],
+        },
+        {
+          url: PAGE,
+          serverMs: 340,
+          responseHeaders: [['Server-Timing', 'db;dur=280']],
+        },
+      ],
+    });
+    expect(found['uncompressed']).toBe('bytes: 1 text file comes uncompressed, 40 KB: a.css.');
+    expect(found['lifetimes']).toContain('1 files (40 KB) are kept for less than a week');
+    expect(found['server']).toContain('340 ms of its own for the page; it says of it: db;dur=280');
+  });
+
+  it('tell embeds with all they bring, and the one file from another place', () => {
+    const found = findings({
+      requests: [
+        request('https://reel.test/embed', { kind: 'embed' }),
+        request('https://reel.test/player.js'),
+        request('one.woff2', { kind: 'font' }),
+        request('two.woff2', { kind: 'font' }),
+        request('https://letters.test/three.woff2', { kind: 'font' }),
+      ],
+    });
+    expect(found['embed https://reel.test/embed']).toContain('brings 2 requests and 2.0 KB');
+    expect(found['scattered font']).toContain(
+      '2 fonts come from www.quay.test, only three.woff2 from letters.test',
+    );
+  });
+
+  it('find rules that say the same in full', () => {
+    const rules = Array.from({ length: 9 }, (_, i) => `.p${i}{color:red;margin:0}`).join('');
+    const found = findings({ requests: [sheet], texts: { [sheet.url]: `${rules}.x{color:red}` } });
+    expect(found[`repeated ${sheet.url}`]).toContain('9 rules of a.css say the same in full');
+  });
+
+  it('say nothing of a page that needs nothing', () => {
+    expect(findings({ requests: [] })).toEqual({});
+  });
+});

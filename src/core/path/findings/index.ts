@@ -1,0 +1,45 @@
+import {
+  duplicateLibraries,
+  idleFonts,
+  idleScripts,
+  idleSheets,
+  pictures,
+  repeatedDeclarations,
+} from './content.ts';
+import { BILL_LINES, type Finding, type FindingInput } from './finding.ts';
+import {
+  earlyHosts,
+  embeds,
+  scatteredPlaces,
+  serialChains,
+  serverTime,
+  shortLifetimes,
+  thirdParties,
+  uncompressedText,
+} from './network.ts';
+
+export type { BillLine, Finding, FindingInput } from './finding.ts';
+
+const RULES: readonly ((input: FindingInput) => Finding[])[] = [
+  serialChains,
+  idleSheets,
+  idleScripts,
+  earlyHosts,
+  thirdParties,
+  serverTime,
+  idleFonts,
+  pictures,
+  duplicateLibraries,
+  uncompressedText,
+  scatteredPlaces,
+  embeds,
+  repeatedDeclarations,
+  shortLifetimes,
+];
+
+/** What follows from a map, by the line of the bill it shortens, the most costly first. */
+export function findingsOf(input: FindingInput): Finding[] {
+  return RULES.flatMap((rule) => rule(input)).sort(
+    (a, b) => BILL_LINES.indexOf(a.line) - BILL_LINES.indexOf(b.line) || (b.costMs ?? -1) - (a.costMs ?? -1),
+  );
+}

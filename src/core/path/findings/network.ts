@@ -1,0 +1,220 @@
+import type { MapAsset } from '../map.ts';
+import { fileNameOf, hostOf, ownerOf } from '../party.ts';
+import { bytes, count, ms } from '../words.ts';
+import type { Finding, FindingInput } from './finding.ts';
+
+const TEXT = /^text\/|javascript|json|xml|svg/;
+/** Below this compressing gains nothing to speak of: it fits into one packet. */
+const WORTH_COMPRESSING = 1_400;
+const WEEK_S = 7 * 86_400;
+
+/** Files that are asked for one after another though they could be asked for side by side. */
+export function serialChains({ map }: FindingInput): Finding[] {
+  const byUrl = new Map(map.assets.map((asset) => [asset.url, asset]));
+  const chainOf = (asset: MapAsset): MapAsset[] => {
+    const chain = [asset];
+    for (let at = asset; 'url' in at.discovery;) {
+      const parent = byUrl.get(at.discovery.url);
+      if (!parent || chain.includes(parent)) break;
+      chain.unshift(parent);
+      at = parent;
+    }
+    return chain;
+  };
+  const chains = map.assets.filter((asset) => asset.hold !== 'after').map(chainOf);
+  const longest = chains.filter(
+    (chain) =>
+      chain.length > 1 &&
+      !chains.some((other) => other.length > chain.length && chain.every((one) => other.includes(one))),
+  );
+  return longest.flatMap((chain): Finding[] => {
+    const [first, last] = [chain[0]!, chain.at(-1)!];
+    const lateMs = last.startMs - first.startMs;
+    if (lateMs < 20) return [];
+    const names = chain.map((one) => one.name).join(', then ');
+    const what =
+      last.kind === 'font'
+        ? 'A preload for the font lets it start with the stylesheet.'
+        : last.kind === 'stylesheet'
+          ? 'Linked in the HTML they would load side by side.'
+          : 'What is asked for late could be asked for by the HTML.';
+    return [
+      {
+        id: `chain ${last.url}`,
+        line: last.hold === 'holds' ? 'waiting' : 'after first paint',
+        sentence: `${names}: each could be asked for only when the one before was there, the last ${ms(lateMs)} after the first. ${what}`,
+        urls: chain.map((one) => one.url),
+        costMs: last.hold === 'holds' ? lateMs : null,
+      },
+    ];
+  });
+}
+
+/** Hosts that were connected to before first paint: the list for preconnect. */
+export function earlyHosts({ map, conditions }: FindingInput): Finding[] {
+  const paint = map.target?.atMs ?? Infinity;
+  const own = map.assets.find((asset) => asset.kind === 'document')?.host;
+  const seen = new Map<string, MapAsset[]>();
+  for (const asset of map.assets)
+    if (asset.host && asset.host !== own && asset.startMs < paint)
+      seen.set(asset.host, [...(seen.get(asset.host) ?? []), asset]);
+  return [...seen].flatMap(([host, assets]): Finding[] => {
+    const connecting = assets.find((asset) => asset.connectMs);
+    if (!connecting?.connectMs) return [];
+    const cost = connecting.connectMs.end - connecting.connectMs.start;
+    const holding = assets.filter((asset) => asset.hold === 'holds');
+    const trips = Math.max(1, Math.round(cost / Math.max(1, conditions.roundTripMs)));
+    return [
+      {
+        id: `host ${host}`,
+        line: 'connecting',
+        sentence: `${host} is connected to ${ms(connecting.connectMs.start)} after the navigation began, for ${ms(cost)} (${trips} round ${trips === 1 ? 'trip' : 'trips'})${
+          holding.length
+            ? `; first paint waits for ${holding.map((one) => one.name).join(', ')} from there.`
+            : '; nothing that first paint waits for comes from there.'
+        }`,
+        urls: assets.map((one) => one.url),
+        costMs: holding.length ? Math.max(0, ...holding.map((one) => one.gainMs ?? 0)) : null,
+      },
+    ];
+  });
+}
+
+/** Third parties by their owner: what they bring, and what they delay. */
+export function thirdParties({ map, work, owners }: FindingInput): Finding[] {
+  const groups = new Map<string, MapAsset[]>();
+  for (const asset of map.assets) {
+    if (asset.party !== 'third') continue;
+    const domain = ownerOf(asset.url);
+    const owner = owners?.get(domain) ?? domain;
+    groups.set(owner, [...(groups.get(owner) ?? []), asset]);
+  }
+  return [...groups].map(([owner, assets]): Finding => {
+    const urls = new Set(assets.map((one) => one.url));
+    const ranMs = work
+      .filter((one) => (one.kind === 'evaluate' || one.kind === 'call') && one.url && urls.has(one.url))
+      .reduce((sum, one) => sum + one.endMs - one.startMs, 0);
+    const size = assets.reduce((sum, one) => sum + one.wireBytes, 0);
+    const holding = assets.filter((one) => one.hold === 'holds');
+    const early = assets.filter((one) => one.hold === 'crowds');
+    const does = holding.length
+      ? `first paint waits for ${holding.map((one) => one.name).join(', ')}`
+      : early.length
+        ? `${early.length} of them before first paint, not required for it`
+        : 'all after first paint';
+    return {
+      id: `party ${owner}`,
+      line: holding.length ? 'waiting' : early.length ? 'bytes' : 'after first paint',
+      sentence: `${owner}: ${assets.length} ${assets.length === 1 ? 'request' : 'requests'}, ${bytes(size)}, ${ms(ranMs)} on the main thread; ${does}.`,
+      urls: [...urls],
+      costMs: holding.length ? Math.max(0, ...holding.map((one) => one.gainMs ?? 0)) : null,
+    };
+  });
+}
+
+/** Text that came uncompressed. */
+export function uncompressedText({ capture, map }: FindingInput): Finding[] {
+  const plain = capture.exchanges.filter(
+    (one) =>
+      TEXT.test(one.mimeType) &&
+      one.bodyBytes > WORTH_COMPRESSING &&
+      !one.responseHeaders.some(
+        ([name, value]) => name.toLowerCase() === 'content-encoding' && value !== 'identity',
+      ),
+  );
+  if (plain.length === 0) return [];
+  const size = plain.reduce((sum, one) => sum + one.bodyBytes, 0);
+  const held = plain.some((one) => map.assets.find((asset) => asset.url === one.url)?.hold === 'holds');
+  return [
+    {
+      id: 'uncompressed',
+      line: held ? 'bytes' : 'after first paint',
+      sentence: `${plain.length} text ${plain.length === 1 ? 'file comes' : 'files come'} uncompressed, ${bytes(size)}: ${plain
+        .slice(0, 4)
+        .map((one) => fileNameOf(one.url))
+        .join(', ')}${plain.length > 4 ? ' and others' : ''}.`,
+      urls: plain.map((one) => one.url),
+      costMs: null,
+    },
+  ];
+}
+
+/** Files that a return visit asks for again though they hardly change. */
+export function shortLifetimes({ capture }: FindingInput): Finding[] {
+  const short = capture.exchanges.filter((one) => {
+    if (!/^(script|stylesheet|font|image)$/.test(one.kind) || one.status !== 200) return false;
+    const control = one.responseHeaders.find(([name]) => name.toLowerCase() === 'cache-control')?.[1] ?? '';
+    const age = /max-age\s*=\s*(\d+)/i.exec(control)?.[1];
+    return /no-store|no-cache/i.test(control) || age === undefined || Number(age) < WEEK_S;
+  });
+  if (short.length === 0) return [];
+  const size = short.reduce((sum, one) => sum + one.wireBytes, 0);
+  return [
+    {
+      id: 'lifetimes',
+      line: 'after first paint',
+      sentence: `${short.length} files (${bytes(size)}) are kept for less than a week or not at all: return visits pay for them again.`,
+      urls: short.map((one) => one.url),
+      costMs: null,
+    },
+  ];
+}
+
+/** The server's own time, and what it says of it. */
+export function serverTime({ capture, map }: FindingInput): Finding[] {
+  const page = capture.exchanges.find((one) => one.url === capture.documentUrl);
+  if (!page || page.serverMs < 100) return [];
+  const said = page.responseHeaders.find(([name]) => name.toLowerCase() === 'server-timing')?.[1];
+  return [
+    {
+      id: 'server',
+      line: 'server',
+      sentence: `The server took ${ms(page.serverMs)} of its own for the page${
+        said ? `; it says of it: ${said}` : '; it says nothing of it (no Server-Timing header)'
+      }.`,
+      urls: [page.url],
+      costMs: map.target ? page.serverMs : null,
+    },
+  ];
+}
+
+/** Assets of one kind that come from different places, though most come from one. */
+export function scatteredPlaces({ map }: FindingInput): Finding[] {
+  const kinds = ['font', 'stylesheet', 'script'] as const;
+  return kinds.flatMap((kind): Finding[] => {
+    const own = map.assets.filter((asset) => asset.kind === kind && asset.hold !== 'after');
+    const hosts = new Map<string, MapAsset[]>();
+    for (const asset of own) hosts.set(asset.host, [...(hosts.get(asset.host) ?? []), asset]);
+    const [most, ...rest] = [...hosts].sort((a, b) => b[1].length - a[1].length);
+    const odd = rest.filter(([, assets]) => assets.length === 1 && most![1].length > 1);
+    if (!most || odd.length !== 1 || kind === 'script') return [];
+    const [host, assets] = odd[0]!;
+    return [
+      {
+        id: `scattered ${kind}`,
+        line: 'connecting',
+        sentence: `${count(most[1].length)} ${kind}s come from ${most[0]}, only ${assets[0]!.name} from ${host}: served from the same place it would need no connection of its own.`,
+        urls: assets.map((one) => one.url),
+        costMs: null,
+      },
+    ];
+  });
+}
+
+/** Documents within the page and all that they bring. */
+export function embeds({ map }: FindingInput): Finding[] {
+  return map.assets
+    .filter((asset) => asset.kind === 'embed')
+    .map((asset): Finding => {
+      const owner = ownerOf(asset.url);
+      const brought = map.assets.filter((one) => ownerOf(one.url) === owner);
+      const size = brought.reduce((sum, one) => sum + one.wireBytes, 0);
+      return {
+        id: `embed ${asset.url}`,
+        line: asset.hold === 'after' ? 'after first paint' : 'bytes',
+        sentence: `The embed from ${hostOf(asset.url)} brings ${brought.length} ${brought.length === 1 ? 'request' : 'requests'} and ${bytes(size)}, begun ${ms(asset.startMs)} after the navigation.`,
+        urls: brought.map((one) => one.url),
+        costMs: null,
+      };
+    });
+}

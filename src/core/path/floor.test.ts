@@ -1,0 +1,46 @@
+import { describe, expect, it } from 'vitest';
+import { findConditions } from '../measure/conditions.ts';
+import { floorOf, transferMs } from './floor.ts';
+
+const conditions = { ...findConditions('slow-phone')!, roundTripMs: 100, downKbps: 1_500 };
+const input = {
+  conditions,
+  secure: true,
+  redirectMs: 0,
+  serverMs: 40,
+  htmlBytes: 1_460,
+  foldBytes: 2_920,
+  workMs: 60,
+  earliestMs: null,
+};
+
+describe('the floor', () => {
+  it('is what no treatment can take away, item by item', () => {
+    const floor = floorOf(input);
+    // 3 packets of 1,500 bytes at 1,500 kbps take 8 ms each.
+    expect(floor.lines.map((line) => [line.label, Math.round(line.ms)])).toEqual([
+      ['connecting', 200],
+      ['the server answering', 140],
+      ['the bytes that any paint needs', 24],
+      ['parsing, style, layout and paint', 60],
+    ]);
+    expect(floor.measured).toBe(false);
+    expect(floor.atMs).toBeCloseTo(424, 6);
+    expect(floorOf({ ...input, secure: false }).atMs).toBeCloseTo(324, 6);
+    expect(floorOf({ ...input, redirectMs: 300 }).atMs).toBeCloseTo(724, 6);
+  });
+
+  it('is never later than anything that was measured', () => {
+    expect(floorOf({ ...input, earliestMs: 400 })).toMatchObject({ atMs: 400, measured: true });
+    expect(floorOf({ ...input, earliestMs: 900 })).toMatchObject({ measured: false });
+  });
+});
+
+describe('transferMs', () => {
+  it('waits a round trip for each window that the line could have emptied sooner', () => {
+    // The first window, 14,600 bytes, takes 78 ms at 1,500 kbps: 22 ms short of the round trip.
+    const line = (bytes: number) => (bytes * (1_500 / 1_460) * 8) / 1_500;
+    expect(transferMs(14_600, conditions)).toBeCloseTo(line(14_600), 3);
+    expect(transferMs(14_601, conditions) - line(14_601)).toBeCloseTo(100 - (14_600 * 8) / 1_500, 3);
+  });
+});

@@ -1,0 +1,257 @@
+import type { MainThreadWork, RequestTiming } from '../measure/run.ts';
+
+/** Why a paint has to wait for an asset, by the rule of the standard. */
+export type BlockReason =
+  | 'render-blocking stylesheet'
+  | 'imported by a render-blocking stylesheet'
+  | 'parser-blocking script'
+  | 'script that ends a hiding'
+  | 'script that makes the content'
+  | 'data the content is made from'
+  | 'font of text that is not shown without it'
+  | 'image as main content';
+
+/** A stretch of the main thread that ran a script. */
+export interface Ran {
+  start: number;
+  end: number;
+}
+
+/** An asset in the graph. Times are ms from navigation start. */
+export interface AssetNode {
+  request: RequestTiming;
+  /** When it ran for the first time, for a script. */
+  ran: Ran | null;
+  /** The asset through which the browser came to know of it; null for the document. */
+  parent: AssetNode | null;
+  /** Why the paint waited for it; null when it did not have to. */
+  blocks: BlockReason | null;
+  /** When it let the paint go on: it had arrived, and had run where it is a script. */
+  doneMs: number | null;
+}
+
+/** An edge of the graph, as it is told: what made the browser ask, or what had to wait for what. */
+export interface GraphEdge {
+  from: string;
+  to: string;
+  kind: 'discovers' | 'blocks';
+  cause: string;
+}
+
+export interface PathGraph {
+  document: AssetNode | null;
+  /** Requests for the page that were redirected, in order. */
+  redirects: RequestTiming[];
+  nodes: AssetNode[];
+  work: readonly MainThreadWork[];
+}
+
+/** The paint that is looked back from. */
+export interface PaintTarget {
+  atMs: number;
+  kind: 'first paint' | 'first contentful paint' | 'largest contentful paint' | 'fold';
+}
+
+export interface GraphInput {
+  documentUrl: string;
+  requests: readonly RequestTiming[];
+  work: readonly MainThreadWork[];
+  target: PaintTarget | null;
+  /** Scripts that end a hiding of the page: the paint waits for them, whatever their tag says. */
+  hidingEndedBy: readonly string[];
+  /** Address of the image that is the largest contentful paint. */
+  lcpUrl?: string | null;
+  /** Images that stand above the fold. */
+  foldImages?: readonly string[];
+  /** Line of the HTML on which the first content of the body stands: a script after it lets that paint. */
+  contentLine?: number | null;
+}
+
+/** A script's run that ends this shortly before a paint, after a long rest, made what is painted. */
+const MADE_IT_MS = 250;
+/** So long nothing went on after everything required was there: the content itself was missing. */
+const RESTED_MS = 120;
+/** A callback that begins this soon after data arrived was waiting for them. */
+const ANSWERED_MS = 60;
+
+/** Builds the rendering-path graph of one run, with what the target had to wait for. */
+export function buildGraph(input: GraphInput): PathGraph {
+  const requests = [...input.requests].sort((a, b) => a.startMs - b.startMs);
+  const document =
+    requests.findLast((r) => r.kind === 'document' && sameUrl(r.url, input.documentUrl)) ??
+    requests[0] ??
+    null;
+  const redirects = requests.filter(
+    (r) =>
+      r !== document &&
+      r.kind === 'document' &&
+      r.discovery.by === 'navigation' &&
+      document !== null &&
+      r.startMs < document.startMs,
+  );
+  const nodes = requests.map((request): AssetNode => ({
+    request,
+    ran: request.kind === 'script' ? firstRun(input.work, request) : null,
+    parent: null,
+    blocks: null,
+    doneMs: null,
+  }));
+  const root = nodes.find((node) => node.request === document) ?? null;
+  for (const node of nodes) if (node !== root) node.parent = parentOf(node, nodes) ?? root;
+  const graph: PathGraph = { document: root, redirects, nodes, work: input.work };
+  if (input.target) markBlocking(graph, input, input.target);
+  return graph;
+}
+
+/** The node by whose script or sheet an asset was found; undefined when it is the parser's own find. */
+function parentOf(node: AssetNode, nodes: readonly AssetNode[]): AssetNode | undefined {
+  const { discovery, startMs } = node.request;
+  if (discovery.by !== 'stylesheet' && discovery.by !== 'script') return undefined;
+  return nodes.findLast(
+    (other) =>
+      other !== node && sameUrl(other.request.url, discovery.url) && other.request.startMs <= startMs,
+  );
+}
+
+/** Marks what the target waits for. Each rule names its place in the standard. */
+function markBlocking(graph: PathGraph, input: GraphInput, target: PaintTarget): void {
+  const { atMs } = target;
+  const mark = (node: AssetNode, reason: BlockReason, doneMs: number) => {
+    if (doneMs > atMs || node === graph.document) return;
+    node.blocks ??= reason;
+    node.doneMs ??= doneMs;
+  };
+  for (const node of graph.nodes) {
+    const { request, ran } = node;
+    if (request.endMs === null) continue;
+    const blocking = request.blocking === 'blocking' || request.blocking === 'in-body-parser-blocking';
+    const ranEnd = ran && ran.end <= atMs ? ran.end : request.endMs;
+    // HTML: "render-blocking mechanism": a link in the head that the parser met.
+    if (request.kind === 'stylesheet' && blocking) mark(node, 'render-blocking stylesheet', request.endMs);
+    // CSS Cascade 4, section 3: an imported sheet belongs to the sheet that imports it.
+    else if (
+      request.kind === 'stylesheet' &&
+      request.discovery.by === 'stylesheet' &&
+      node.parent?.blocks?.includes('stylesheet')
+    )
+      mark(node, 'imported by a render-blocking stylesheet', request.endMs);
+    // HTML: "prepare the script element", step 33, and "parser-blocking script".
+    else if (request.kind === 'script' && blocking && !standsAfterContent(request, input.contentLine ?? null))
+      mark(node, 'parser-blocking script', ranEnd);
+    if (input.hidingEndedBy.includes(request.url)) mark(node, 'script that ends a hiding', ranEnd);
+    if (target.kind !== 'first paint' && request.kind === 'font')
+      mark(node, 'font of text that is not shown without it', request.endMs);
+    const isMain = target.kind === 'largest contentful paint' && sameUrl(request.url, input.lcpUrl ?? '');
+    const isFold = target.kind === 'fold' && (input.foldImages ?? []).includes(request.url);
+    if (request.kind === 'image' && (isMain || isFold)) mark(node, 'image as main content', request.endMs);
+  }
+  markContentMakers(graph, atMs, mark);
+}
+
+/** A script in the body stops the parser, but what stands before it can be painted meanwhile. */
+function standsAfterContent({ blocking, discovery }: RequestTiming, contentLine: number | null): boolean {
+  return (
+    blocking === 'in-body-parser-blocking' &&
+    contentLine !== null &&
+    discovery.by === 'parser' &&
+    discovery.line !== null &&
+    discovery.line > contentLine
+  );
+}
+
+/**
+ * Where everything required had been there for long and nothing was painted, the content was still missing:
+ * the script that ran right before the paint made it, from data that it may have waited for.
+ */
+function markContentMakers(
+  graph: PathGraph,
+  atMs: number,
+  mark: (node: AssetNode, reason: BlockReason, doneMs: number) => void,
+): void {
+  const last = Math.max(graph.document?.request.endMs ?? 0, ...graph.nodes.map((node) => node.doneMs ?? 0));
+  if (atMs - last < RESTED_MS) return;
+  const run = graph.work
+    .filter(
+      (one) =>
+        (one.kind === 'evaluate' || one.kind === 'call') &&
+        one.url !== null &&
+        one.endMs <= atMs + 1 &&
+        one.endMs > last &&
+        atMs - one.endMs <= MADE_IT_MS,
+    )
+    .at(-1);
+  const maker = run && graph.nodes.find((node) => sameUrl(node.request.url, run.url!));
+  if (!run || !maker || restedBefore(graph.work, last, run.startMs) < RESTED_MS) return;
+  const data = graph.nodes.findLast(
+    (node) =>
+      node.request.kind === 'data' &&
+      node.request.endMs !== null &&
+      node.request.endMs <= run.startMs + 1 &&
+      run.startMs - node.request.endMs <= ANSWERED_MS,
+  );
+  if (data) mark(data, 'data the content is made from', data.request.endMs!);
+  maker.ran = data ? maker.ran : { start: run.startMs, end: run.endMs };
+  mark(maker, 'script that makes the content', data ? (maker.ran?.end ?? maker.request.endMs!) : run.endMs);
+}
+
+/** How long the main thread rested between two moments, ms. */
+function restedBefore(work: readonly MainThreadWork[], from: number, to: number): number {
+  let busy = 0;
+  let at = from;
+  for (const one of [...work].sort((a, b) => a.startMs - b.startMs)) {
+    const start = Math.max(one.startMs, at);
+    const end = Math.min(one.endMs, to);
+    if (end > start) {
+      busy += end - start;
+      at = end;
+    }
+  }
+  return to - from - busy;
+}
+
+/** When a script ran on the main thread: its first evaluation after it was asked for. */
+function firstRun(work: readonly MainThreadWork[], request: RequestTiming): Ran | null {
+  const found = work.find(
+    (one) => one.kind === 'evaluate' && one.url === request.url && one.startMs >= request.startMs,
+  );
+  return found ? { start: found.startMs, end: found.endMs } : null;
+}
+
+/** The graph's edges in words, for those who read it as data. */
+export function edgesOf(graph: PathGraph): GraphEdge[] {
+  return graph.nodes.flatMap((node): GraphEdge[] => {
+    const edges: GraphEdge[] = [];
+    const { request } = node;
+    if (node.parent)
+      edges.push({
+        from: node.parent.request.url,
+        to: request.url,
+        kind: 'discovers',
+        cause: causeOf(request),
+      });
+    if (node.blocks) edges.push({ from: request.url, to: 'paint', kind: 'blocks', cause: node.blocks });
+    return edges;
+  });
+}
+
+function causeOf({ discovery, kind }: RequestTiming): string {
+  const line = 'line' in discovery && discovery.line !== null ? `, line ${discovery.line}` : '';
+  switch (discovery.by) {
+    case 'navigation':
+      return 'navigation';
+    case 'parser':
+      return `HTML${line}`;
+    case 'stylesheet':
+      return `${kind === 'stylesheet' ? '@import' : 'url()'}${line}`;
+    case 'script':
+      return `script${line}`;
+    case 'preload':
+      return 'preload';
+    case 'other':
+      return 'the browser itself';
+  }
+}
+
+export function sameUrl(a: string, b: string): boolean {
+  return a.replace(/#.*$/, '') === b.replace(/#.*$/, '');
+}

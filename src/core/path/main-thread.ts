@@ -1,0 +1,98 @@
+import type { MainThreadWork } from '../measure/run.ts';
+
+/** What a stretch of the main thread was for, as the bill says it. */
+export type ThreadUse = 'running' | 'parse' | 'style' | 'paint' | 'work';
+
+export const USE_OF: Record<MainThreadWork['kind'], ThreadUse> = {
+  evaluate: 'running',
+  call: 'running',
+  'parse-html': 'parse',
+  'parse-css': 'style',
+  style: 'style',
+  layout: 'style',
+  paint: 'paint',
+  task: 'work',
+};
+
+/** The most telling kind first: of nested slices it is the inner one that says what was done. */
+const TELLING: readonly MainThreadWork['kind'][] = [
+  'evaluate',
+  'call',
+  'parse-css',
+  'style',
+  'layout',
+  'paint',
+  'parse-html',
+  'task',
+];
+
+/** Stretches shorter than this go with their neighbour: an account, not a log. */
+const LEAST_MS = 4;
+
+/** A stretch of the main thread put to one use; null where it rested. */
+export interface ThreadPiece {
+  use: ThreadUse | null;
+  /** The script, where one ran that has an address. */
+  url: string | null;
+  startMs: number;
+  endMs: number;
+}
+
+/** The main thread between two moments as pieces in order, each of one use, without gap or overlap. */
+export function piecesBetween(work: readonly MainThreadWork[], fromMs: number, toMs: number): ThreadPiece[] {
+  const within = work.filter((one) => one.endMs > fromMs && one.startMs < toMs);
+  const edges = [
+    ...new Set([
+      fromMs,
+      toMs,
+      ...within.flatMap((one) => [Math.max(fromMs, one.startMs), Math.min(toMs, one.endMs)]),
+    ]),
+  ].sort((a, b) => a - b);
+  const pieces: ThreadPiece[] = [];
+  for (let index = 0; index + 1 < edges.length; index++) {
+    const [startMs, endMs] = [edges[index]!, edges[index + 1]!];
+    const middle = (startMs + endMs) / 2;
+    let best: MainThreadWork | null = null;
+    for (const one of within) {
+      if (one.startMs > middle || one.endMs < middle) continue;
+      if (!best || TELLING.indexOf(one.kind) < TELLING.indexOf(best.kind)) best = one;
+    }
+    const use = best && USE_OF[best.kind];
+    append(pieces, { use, url: use === 'running' ? best!.url : null, startMs, endMs });
+  }
+  return withoutCrumbs(pieces);
+}
+
+function append(pieces: ThreadPiece[], piece: ThreadPiece): void {
+  const before = pieces.at(-1);
+  if (before && before.use === piece.use && before.url === piece.url) before.endMs = piece.endMs;
+  else pieces.push({ ...piece });
+}
+
+/** Crumbs go to the piece before them (the first one to the piece after it). */
+function withoutCrumbs(pieces: readonly ThreadPiece[]): ThreadPiece[] {
+  const kept: ThreadPiece[] = [];
+  for (const piece of pieces) {
+    const before = kept.at(-1);
+    if (before && piece.endMs - piece.startMs < LEAST_MS) before.endMs = piece.endMs;
+    else append(kept, piece);
+  }
+  const [first, second] = kept;
+  if (first && second && first.endMs - first.startMs < LEAST_MS) {
+    second.startMs = first.startMs;
+    kept.shift();
+  }
+  return kept;
+}
+
+/** How long the main thread was put to uses between two moments, ms. */
+export function usedFor(
+  work: readonly MainThreadWork[],
+  uses: readonly ThreadUse[],
+  fromMs: number,
+  toMs: number,
+): number {
+  return piecesBetween(work, fromMs, toMs)
+    .filter((piece) => piece.use !== null && uses.includes(piece.use))
+    .reduce((sum, piece) => sum + piece.endMs - piece.startMs, 0);
+}

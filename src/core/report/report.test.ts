@@ -1,0 +1,66 @@
+import { expect, it } from 'vitest';
+import { assetsCsv } from '../path/assets-csv.ts';
+import type { MapAsset } from '../path/map.ts';
+import { reportHtml } from './report-html.ts';
+
+const asset = {
+  url: 'https://quay.test/a.css',
+  name: 'a.css',
+  host: 'quay.test',
+  kind: 'stylesheet',
+  party: 'first',
+  wireBytes: 1_234,
+  found: 'in the HTML, line 3',
+  renderBlocking: true,
+  hold: 'holds',
+  waitedMs: 321.4,
+  gainMs: 120,
+  startMs: 10,
+  firstByteMs: 20,
+  endMs: null,
+  evidence: 'He said "=1", then left.',
+} as unknown as MapAsset;
+
+const input = {
+  site: 'Quay <i>',
+  page: 'Home',
+  url: 'https://quay.test/',
+  conditions: 'Slow phone',
+  takenAt: '2026-11-03',
+  sentence: 'First paint took 900 ms.',
+  paintMs: 900,
+  bill: [
+    {
+      kind: 'bytes' as const,
+      label: 'receiving a.css',
+      why: 'W.',
+      url: asset.url,
+      startMs: 0,
+      endMs: 900,
+    },
+  ],
+  metrics: [],
+  assets: [asset],
+  findings: [],
+  footnotes: [{ number: 2, text: 'Only <this> sign.', cites: [asset.url] }],
+  frames: [{ atMs: 900, completeness: 1, picture: 'data:image/jpeg;base64,AA==' }],
+  quality: [],
+};
+
+it('is one file: no script, nothing from outside, everything escaped, footnotes beside what they cite', () => {
+  const html = reportHtml(input);
+  expect(html).not.toMatch(/<script|src="http|href=|@import|url\(/);
+  expect(html).toContain('Quay &lt;i&gt;');
+  expect(html).toContain('Only &lt;this&gt; sign.');
+  expect(html).toContain('a.css <sup>2</sup>');
+  expect(html).toContain("default-src 'none'");
+});
+
+it('writes CSV that any program reads, and no formula', () => {
+  const [head, row] = assetsCsv([asset, { ...asset, name: 'b', found: '=HYPERLINK("x")' }]).split('\r\n');
+  expect(head!.split(',').slice(0, 3)).toEqual(['url', 'kind', 'party']);
+  expect(row).toBe(
+    'https://quay.test/a.css,stylesheet,first,quay.test,1234,"in the HTML, line 3",true,holds,321.4,120,10,20,,"He said ""=1"", then left."',
+  );
+  expect(assetsCsv([{ ...asset, found: '=HYPERLINK("x")' }])).toContain(`"'=HYPERLINK(""x"")"`);
+});

@@ -1,0 +1,112 @@
+import type { Conditions } from '../core/measure/conditions.ts';
+import type { Bodies, Capture } from '../core/measure/exchange.ts';
+import type { RunObservation } from '../core/measure/run.ts';
+import { completeFrom } from '../core/frames/speed-index.ts';
+import { findingsOf, type Finding } from '../core/path/findings/index.ts';
+import { floorOf, type Floor } from '../core/path/floor.ts';
+import type { PaintTarget } from '../core/path/graph.ts';
+import { usedFor } from '../core/path/main-thread.ts';
+import { mapRun, type PageMap } from '../core/path/map.ts';
+import { findHiding } from '../core/treat/hiding.ts';
+import type { PageAssets } from '../core/treat/page-assets.ts';
+import type { FoldOutcome } from './treat-page.ts';
+import { bodyOf, decodeText } from './stored-page.ts';
+
+export type TargetKind = PaintTarget['kind'];
+
+/** A run without what a map needs not. */
+export type MappedRun = Pick<RunObservation, 'requests' | 'work' | 'metrics'> & {
+  frames: { atMs: number; completeness: number }[];
+};
+
+export interface MapRequest {
+  capture: Capture;
+  bodies: Bodies;
+  assets: PageAssets;
+  run: MappedRun;
+  conditions: Conditions;
+  fold: (FoldOutcome & { foldCompressedBytes: number }) | null;
+  /** The earliest first paint of any variant measured under these conditions. */
+  earliestMs: number | null;
+  target?: TargetKind;
+}
+
+export interface MappedPage {
+  map: PageMap;
+  floor: Floor | null;
+  findings: Finding[];
+}
+
+/** The fold counts as complete from this share on. */
+const FOLD_COMPLETE = 0.95;
+
+/** Maps a captured page by one of its runs: holds, bill, floor and findings. */
+export function mapPage(request: MapRequest): MappedPage {
+  const { capture, bodies, run, conditions, assets, fold } = request;
+  const target = targetOf(run, request.target ?? 'first paint');
+  const lcpUrl = capture.observations.lcp?.url ?? null;
+  const map = mapRun({
+    documentUrl: capture.documentUrl,
+    requests: run.requests,
+    work: run.work,
+    firstPaintMs: run.metrics.firstPaintMs,
+    ruleUsage: capture.observations.ruleUsage,
+    hidingEndedBy: findHiding(assets).flatMap((hiding) =>
+      hiding.enders.map((ender) => ender.element.url ?? ''),
+    ),
+    contentLine: assets.document.contentLine,
+    lcpUrl,
+    foldImages: capture.observations.boxes.flatMap((box) => box.url ?? []),
+    line: conditions,
+    ...(target ? { target } : {}),
+  });
+  const text = (url: string) => decodeText(capture, bodies, url);
+  return {
+    map,
+    floor: floor(request),
+    findings: findingsOf({
+      map,
+      capture,
+      conditions,
+      work: run.work,
+      html: assets.document,
+      text,
+      fold: fold && {
+        kept: fold.sheets.flatMap((sheet) => sheet.kept),
+        rulesOf: (url) =>
+          capture.observations.ruleUsage.find((one) => one.url === url)?.rules ??
+          fold.sheets.find((sheet) => sheet.url === url)?.rules ??
+          null,
+        fonts: fold.foldFonts,
+      },
+    }),
+  };
+}
+
+function targetOf(run: MappedRun, kind: TargetKind): PaintTarget | null {
+  const at = {
+    'first paint': run.metrics.firstPaintMs,
+    'first contentful paint': run.metrics.firstContentfulPaintMs,
+    'largest contentful paint': run.metrics.largestContentfulPaintMs,
+    fold: completeFrom(run.frames, FOLD_COMPLETE),
+  }[kind];
+  return at === null ? null : { kind, atMs: at };
+}
+
+function floor({ capture, bodies, run, conditions, fold, earliestMs }: MapRequest): Floor | null {
+  const paint = run.metrics.firstPaintMs;
+  const page = capture.exchanges.find((one) => one.url === capture.documentUrl && one.bodyHash !== null);
+  const document = run.requests.findLast((one) => one.kind === 'document');
+  if (paint === null || !page || !document || !bodyOf(capture, bodies, capture.documentUrl)) return null;
+  const from = document.firstByteMs ?? 0;
+  return floorOf({
+    conditions,
+    secure: capture.documentUrl.startsWith('https:') || conditions.protocol === 'production',
+    redirectMs: document.startMs,
+    serverMs: page.serverMs,
+    htmlBytes: page.wireBytes,
+    foldBytes: fold?.foldCompressedBytes ?? null,
+    workMs: usedFor(run.work, ['parse', 'style', 'paint'], from, paint),
+    earliestMs,
+  });
+}

@@ -1,0 +1,188 @@
+'use client';
+import Link from 'next/link';
+import { useState } from 'react';
+import type { BillSegment } from '@/core/path/bill';
+import type { Finding } from '@/core/path/findings';
+import { count, ms } from '@/core/path/words';
+import type { MapView } from '@/usecases/map-view';
+import { atMoment, overTime } from './axis';
+
+/** Solid for what an asset makes the paint wait for; light for what the page and the browser take themselves. */
+const SOLID = new Set(['bytes', 'server', 'queue', 'discovery', 'running']);
+
+export function isSolid(segment: BillSegment, documentUrl: string | undefined): boolean {
+  return SOLID.has(segment.kind) && segment.url !== undefined && segment.url !== documentUrl;
+}
+
+/** The bill as one bar: it is the time axis that the assets hang from. */
+export function BillBar({ data, onPick }: { data: MapView; onPick: (url: string) => void }) {
+  const { target } = data;
+  if (!target) return <p className="note">Without a paint there is no bill.</p>;
+  const documentUrl = data.assets.find((asset) => asset.kind === 'document' && asset.hold === 'holds')?.url;
+  return (
+    <div className="bill">
+      {data.paintBill.map((segment, index) => {
+        const long = segment.endMs - segment.startMs;
+        const light = !isSolid(segment, documentUrl);
+        return (
+          <button
+            type="button"
+            key={segment.startMs}
+            className={`piece ${light ? 'light' : ''} ${segment.kind === 'running' ? 'running' : ''} ${segment.kind === 'unexplained' ? 'open' : ''}`}
+            style={{
+              ...overTime(segment.startMs, segment.endMs),
+              cursor: segment.url ? 'pointer' : 'default',
+            }}
+            title={`${index + 1}. ${segment.label}: ${ms(long)}`}
+            aria-label={`${index + 1}. ${segment.label}: ${ms(long)}`}
+            onClick={() => segment.url && onPick(segment.url)}
+          >
+            {long > target.atMs / 26 ? count(long) : ''}
+          </button>
+        );
+      })}
+      {data.floor && target.kind === 'first paint' ? (
+        <span className="floor-mark" style={atMoment(data.floor.atMs)}>
+          <b>floor {count(data.floor.atMs)}</b>
+        </span>
+      ) : null}
+      <span className="paint-word as-is" style={atMoment(target.atMs)}>
+        {target.kind === 'fold' ? 'fold 95 % complete' : target.kind} {count(target.atMs)}
+      </span>
+      <i className="paint-line" style={{ ...atMoment(target.atMs), top: -6, bottom: -12 }} />
+    </div>
+  );
+}
+
+const SHOWN = 7;
+
+/** The bill line by line: what, why, how long, and the way to do something about it. */
+export function BillLines({
+  data,
+  pageId,
+  conditionsId,
+  onPick,
+}: {
+  data: MapView;
+  pageId: number;
+  conditionsId: string;
+  onPick: (url: string) => void;
+}) {
+  const [all, setAll] = useState(false);
+  const { target, paintBill } = data;
+  if (!target || paintBill.length === 0) return null;
+  const long = (segment: BillSegment) => segment.endMs - segment.startMs;
+  const numbered = paintBill.map((segment, index) => ({ segment, number: index + 1 }));
+  const largest = new Set([...numbered].sort((a, b) => long(b.segment) - long(a.segment)).slice(0, SHOWN));
+  const shown = numbered.filter((one) => all || largest.has(one));
+  const left = numbered.filter((one) => !shown.includes(one));
+  return (
+    <details className="bill-lines" open>
+      <summary>The bill, line by line</summary>
+      <table className="plain">
+        <tbody>
+          {shown.map(({ segment, number }) => (
+            <tr key={segment.startMs}>
+              <td className="number muted" style={{ width: 28 }}>
+                {number}
+              </td>
+              <td className="number" style={{ width: 60 }}>
+                <b>{count(long(segment))}</b>
+              </td>
+              <td style={{ width: 250 }}>
+                {segment.url ? (
+                  <button type="button" className="plain-link" onClick={() => onPick(segment.url!)}>
+                    {segment.label}
+                  </button>
+                ) : (
+                  segment.label
+                )}
+              </td>
+              <td className="muted">{segment.why}</td>
+              <td className="number" style={{ width: 70 }}>
+                {segment.url ? (
+                  <Link href={`/pages/${pageId}/treat?conditions=${conditionsId}`}>treat</Link>
+                ) : null}
+              </td>
+            </tr>
+          ))}
+          {left.length > 0 ? (
+            <tr>
+              <td />
+              <td className="number">
+                <b>{count(left.reduce((sum, one) => sum + long(one.segment), 0))}</b>
+              </td>
+              <td colSpan={3}>
+                <button type="button" className="key" onClick={() => setAll(true)}>
+                  {left.length} shorter {left.length === 1 ? 'line' : 'lines'}
+                </button>
+              </td>
+            </tr>
+          ) : null}
+          <tr>
+            <td />
+            <td className="number">
+              <b>{count(target.atMs)}</b>
+            </td>
+            <td colSpan={3}>
+              <b>{target.kind === 'fold' ? 'the fold 95 % complete' : target.kind}</b>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </details>
+  );
+}
+
+const LINE_WORDS: Record<Finding['line'], string> = {
+  waiting: 'would shorten waiting for assets',
+  connecting: 'would shorten connecting',
+  server: 'would shorten the server’s answer',
+  bytes: 'would free the line',
+  'main thread': 'would free the main thread',
+  'after first paint': 'come after first paint',
+};
+
+/** What follows from the map, by the line of the bill it shortens. */
+export function Findings({ findings, onPick }: { findings: Finding[]; onPick: (url: string) => void }) {
+  const lines = [...new Set(findings.map((finding) => finding.line))];
+  if (lines.length === 0) return null;
+  return (
+    <section aria-label="Findings">
+      <h2 style={{ fontSize: 15, margin: '18px 0 4px' }}>
+        Findings <span className="muted">{findings.length}, by the line of the bill they shorten</span>
+      </h2>
+      {lines.map((line) => (
+        <div key={line} className="findings">
+          <b>{LINE_WORDS[line]}</b>
+          <ul>
+            {findings
+              .filter((finding) => finding.line === line)
+              .map((finding) => (
+                <li key={finding.id}>
+                  <span className="number">
+                    {finding.costMs !== null && finding.costMs >= 1
+                      ? `up to ${count(finding.costMs)} ms`
+                      : ''}
+                  </span>
+                  <span>
+                    {finding.sentence}{' '}
+                    {finding.urls[0] ? (
+                      <button
+                        type="button"
+                        className="key"
+                        aria-label={`Show ${finding.urls[0]}`}
+                        onClick={() => onPick(finding.urls[0]!)}
+                      >
+                        show
+                      </button>
+                    ) : null}
+                  </span>
+                </li>
+              ))}
+          </ul>
+        </div>
+      ))}
+    </section>
+  );
+}

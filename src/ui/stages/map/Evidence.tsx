@@ -1,0 +1,151 @@
+'use client';
+import Button from '@mui/material/Button';
+import { useQuery } from '@tanstack/react-query';
+import Link from 'next/link';
+import { useState, type ReactNode } from 'react';
+import type { MapAsset } from '@/core/path/map';
+import { fileNameOf } from '@/core/path/party';
+import { bytes, ms } from '@/core/path/words';
+import type { AssetView } from '@/usecases/map-view';
+import { call } from '../../api';
+import { CodeView } from '../../parts/CodeView';
+
+/** The selected asset: its evidence first, then who needs it, where it stands, its headers and content. */
+export function Evidence({
+  asset,
+  pageId,
+  conditionsId,
+  onNote,
+}: {
+  asset: MapAsset;
+  pageId: number;
+  conditionsId: string;
+  onNote: () => void;
+}) {
+  const { data, error } = useQuery({
+    queryKey: ['page', pageId, 'asset', conditionsId, asset.url],
+    queryFn: () =>
+      call<AssetView>(
+        `/api/pages/${pageId}/asset?conditions=${conditionsId}&url=${encodeURIComponent(asset.url)}`,
+      ),
+    retry: false,
+  });
+  return (
+    <>
+      <h2>
+        {asset.name} <span className="muted">{asset.host}</span>
+      </h2>
+      <p style={{ margin: '0 0 10px' }}>{asset.evidence}</p>
+      {asset.gainMs !== null && asset.hold !== 'after' ? (
+        <p style={{ margin: '0 0 10px' }}>
+          Removed alone, it would gain <b>{ms(asset.gainMs)}</b>.
+        </p>
+      ) : null}
+      <div className="row">
+        <Link className="box" href={`/pages/${pageId}/treat?conditions=${conditionsId}`}>
+          Treat it
+        </Link>
+        <Button variant="outlined" onClick={onNote}>
+          Footnote
+        </Button>
+      </div>
+      <table className="plain">
+        <tbody>
+          <Fact name="Found">{asset.found}</Fact>
+          <Fact name="Party">{asset.party} party</Fact>
+          <Fact name="Wire size">{bytes(asset.wireBytes)}</Fact>
+          <Fact name="Render-blocking">{asset.renderBlocking ? 'yes' : 'no'}</Fact>
+          <Fact name="Priority">{asset.priority || '–'}</Fact>
+          <Fact name="Asked for">{ms(asset.startMs)}</Fact>
+          <Fact name="First byte">{asset.firstByteMs === null ? '–' : ms(asset.firstByteMs)}</Fact>
+          <Fact name="Arrived">{asset.endMs === null ? 'not within the window' : ms(asset.endMs)}</Fact>
+          {asset.ranMs ? (
+            <Fact name="Ran">{`${ms(asset.ranMs.start)}, for ${ms(asset.ranMs.end - asset.ranMs.start)}`}</Fact>
+          ) : null}
+        </tbody>
+      </table>
+      <p>
+        <code>{asset.url.length > 300 ? `${asset.url.slice(0, 300)}…` : asset.url}</code>
+      </p>
+      {error ? <p className="muted">{error.message}</p> : null}
+      {data ? <Closer view={data} asset={asset} /> : null}
+      <p className="muted">
+        <span className="key">J</span> <span className="key">K</span> next, previous{' '}
+        <span className="key">F</span> footnote <span className="key">+</span> <span className="key">−</span>{' '}
+        zoom <span className="key">←</span> <span className="key">→</span> move
+      </p>
+    </>
+  );
+}
+
+function Closer({ view, asset }: { view: AssetView; asset: MapAsset }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      {view.needed.length ? (
+        <details open>
+          <summary>Needed above the fold by</summary>
+          {view.needed.slice(0, 12).map((one) => (
+            <div key={one.selector + String(one.line)}>
+              <code>{one.selector}</code> <span className="muted">line {one.line}</span>
+            </div>
+          ))}
+          {view.needed.length > 12 ? (
+            <p className="muted">and {view.needed.length - 12} more selectors</p>
+          ) : null}
+        </details>
+      ) : null}
+      {view.source ? (
+        <details>
+          <summary>Where it is asked for: {fileNameOf(view.source.url)}</summary>
+          <pre className="snippet">
+            {view.source.lines.map((line) => (
+              <div key={line.number} className={line.number === view.source!.line ? 'here' : ''}>
+                {String(line.number).padStart(4)} {line.text}
+              </div>
+            ))}
+          </pre>
+        </details>
+      ) : null}
+      <details>
+        <summary>
+          Headers{' '}
+          <span className="muted">
+            {view.status} over {view.protocol}
+          </span>
+        </summary>
+        {[...view.responseHeaders, ...view.requestHeaders].map(([name, value], index) => (
+          <div key={`${name} ${index}`}>
+            <code>
+              {name}: {value}
+            </code>
+          </div>
+        ))}
+      </details>
+      {view.content !== null ? (
+        <details onToggle={(event) => setOpen(event.currentTarget.open)}>
+          <summary>Content{view.cut ? ', its beginning' : ''}</summary>
+          {open ? (
+            <CodeView
+              text={view.content}
+              language={asset.kind === 'stylesheet' ? 'css' : asset.kind === 'script' ? 'javascript' : 'html'}
+              height="340px"
+              label={`Content of ${asset.name}`}
+            />
+          ) : null}
+        </details>
+      ) : null}
+    </>
+  );
+}
+
+function Fact({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <tr>
+      <td className="muted" style={{ width: 110 }}>
+        {name}
+      </td>
+      <td>{children}</td>
+    </tr>
+  );
+}

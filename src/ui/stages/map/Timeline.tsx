@@ -1,0 +1,215 @@
+'use client';
+import { useWindowVirtualizer } from '@tanstack/react-virtual';
+import { useLayoutEffect, useRef, useState, type ReactNode } from 'react';
+import type { Hold, MapAsset } from '@/core/path/map';
+import { bytes, count, ms } from '@/core/path/words';
+import type { MapView } from '@/usecases/map-view';
+import { KIND_MARK } from '../../figures';
+import { atMoment, overTime } from './axis';
+
+export const BANDS: readonly { hold: Hold; title: string }[] = [
+  { hold: 'holds', title: 'Holds it' },
+  { hold: 'crowds', title: 'Crowds it' },
+  { hold: 'after', title: 'After' },
+];
+
+/** One line of the chart: a band's head or an asset. */
+export type MapLine =
+  | { kind: 'band'; hold: Hold; title: string; assets: number; bytes: number; closed: boolean }
+  | { kind: 'asset'; asset: MapAsset };
+
+export const keyOf = (asset: MapAsset) => `${asset.url} ${Math.round(asset.startMs)}`;
+
+const HEIGHT = { band: 34, holds: 47, other: 28 } as const;
+
+function heightOf(line: MapLine | undefined): number {
+  if (!line || line.kind === 'band') return HEIGHT.band;
+  return line.asset.hold === 'holds' ? HEIGHT.holds : HEIGHT.other;
+}
+
+/** The assets under the bill, in three bands on its axis; only the rows in sight are drawn. */
+export function Timeline({
+  lines,
+  data,
+  selected,
+  dimmed,
+  onSelect,
+  onBand,
+}: {
+  lines: MapLine[];
+  data: MapView;
+  selected: string;
+  /** Assets of other hosts are outlines when the own ones come first. */
+  dimmed: boolean;
+  onSelect: (key: string) => void;
+  onBand: (hold: Hold) => void;
+}) {
+  const list = useRef<HTMLDivElement>(null);
+  const [top, setTop] = useState(0);
+  useLayoutEffect(() => setTop(list.current?.offsetTop ?? 0), [lines.length]);
+  const virtual = useWindowVirtualizer({
+    count: lines.length,
+    estimateSize: (index) => heightOf(lines[index]),
+    getItemKey: (index) => {
+      const line = lines[index]!;
+      return line.kind === 'band' ? line.hold : `${keyOf(line.asset)} ${index}`;
+    },
+    scrollMargin: top,
+    overscan: 10,
+  });
+  return (
+    <div ref={list} style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+      {virtual.getVirtualItems().map((item) => {
+        const line = lines[item.index];
+        if (!line) return null;
+        const place = {
+          position: 'absolute' as const,
+          top: 0,
+          left: 0,
+          right: 0,
+          height: item.size,
+          transform: `translateY(${item.start - top}px)`,
+        };
+        return line.kind === 'band' ? (
+          <div key={item.key} className="band" style={place}>
+            <b>{line.title}</b>
+            <span className="muted">
+              {line.assets} {line.assets === 1 ? 'asset' : 'assets'} · {bytes(line.bytes)}
+            </span>
+            <button
+              type="button"
+              className="key"
+              aria-expanded={!line.closed}
+              onClick={() => onBand(line.hold)}
+            >
+              {line.closed ? 'show' : 'hide'}
+            </button>
+          </div>
+        ) : (
+          <AssetRow
+            key={item.key}
+            asset={line.asset}
+            data={data}
+            style={place}
+            selected={keyOf(line.asset) === selected}
+            dimmed={dimmed && line.asset.party === 'third'}
+            onSelect={() => onSelect(keyOf(line.asset))}
+          />
+        );
+      })}
+    </div>
+  );
+}
+
+/** A gap this long carries its figure. */
+const TOLD_MS = 60;
+
+function AssetRow({
+  asset,
+  data,
+  style,
+  selected,
+  dimmed,
+  onSelect,
+}: {
+  asset: MapAsset;
+  data: MapView;
+  style: React.CSSProperties;
+  selected: boolean;
+  dimmed: boolean;
+  onSelect: () => void;
+}) {
+  const tall = asset.hold === 'holds';
+  const finish = asset.endMs ?? data.windowMs;
+  const first = asset.firstByteMs ?? finish;
+  const asked = asset.sentMs ?? asset.startMs;
+  const waitsUntil = asset.connectMs?.start ?? asked;
+  const look = dimmed ? 'after' : asset.hold;
+  const notes = data.footnotes.filter((note) => note.urls.includes(asset.url)).map((note) => note.number);
+  const span = (from: number, to: number, className: string, label?: ReactNode) =>
+    to <= from ? null : (
+      <i className={`bar ${className}`} style={overTime(from, to)}>
+        {label}
+      </i>
+    );
+  return (
+    <button
+      type="button"
+      className={`asset ${tall ? 'tall' : ''}`}
+      style={style}
+      aria-pressed={selected}
+      onClick={onSelect}
+    >
+      <span className="label" style={{ display: 'block' }}>
+        <div>
+          {tall && asset.waitedMs >= 1 ? <span className="waited">{count(asset.waitedMs)}</span> : null}
+          {notes.length ? <sup className="note-number">{notes.join(' ')}</sup> : null}
+          <span className="kind">{KIND_MARK[asset.kind]}</span>
+          <b style={{ fontWeight: 600 }}>{asset.name}</b>{' '}
+          <span className="muted">{asset.host.split('.')[0]}</span>
+        </div>
+        {tall ? <div className="why">{asset.evidence}</div> : null}
+      </span>
+      <span className="lane" style={{ display: 'block' }}>
+        {span(
+          asset.startMs,
+          waitsUntil,
+          'wait',
+          waitsUntil - asset.startMs >= TOLD_MS ? <em>{count(waitsUntil - asset.startMs)}</em> : undefined,
+        )}
+        {asset.connectMs ? span(asset.connectMs.start, asset.connectMs.end, `connect ${look}`) : null}
+        {span(Math.max(asked, asset.connectMs?.end ?? asked), first, `server ${look}`)}
+        {span(first, finish, look)}
+        {asset.ranMs ? span(asset.ranMs.start, asset.ranMs.end, `ran ${look}`) : null}
+        {data.target ? <i className="paint-line" style={atMoment(data.target.atMs)} /> : null}
+      </span>
+    </button>
+  );
+}
+
+/** What the visitor sees, each picture as wide as it stays, and where the line and the main thread were full. */
+export function BelowTheChart({ data, end }: { data: MapView; end: number }) {
+  return (
+    <>
+      <div className="axis-row" style={{ marginTop: 8 }}>
+        <div>
+          <b>What the visitor sees</b>
+          <div className="muted">each picture as wide as it stays</div>
+        </div>
+        <div className="sees">
+          {data.frames.map((frame, index) => {
+            const until = data.frames[index + 1]?.atMs ?? end;
+            if (until - frame.atMs < end / 400) return null;
+            return (
+              <figure
+                key={frame.id}
+                style={overTime(frame.atMs, until)}
+                title={`${ms(frame.atMs)}, ${Math.round(frame.completeness * 100)} % complete`}
+              >
+                <img src={`/api/pictures/frame/${frame.id}`} alt={`From ${ms(frame.atMs)}`} />
+              </figure>
+            );
+          })}
+          {data.target ? <i className="paint-line" style={atMoment(data.target.atMs)} /> : null}
+        </div>
+      </div>
+      {(
+        [
+          ['main thread busy', data.threadBusy],
+          ['line full', data.lineFull],
+        ] as const
+      ).map(([name, all]) => (
+        <div key={name} className="axis-row">
+          <div className="muted" style={{ fontSize: 12 }}>
+            {name}
+          </div>
+          <div className="busy" role="img" aria-label={name}>
+            {all.map((one) => (
+              <i key={one.startMs} style={overTime(one.startMs, one.endMs)} />
+            ))}
+          </div>
+        </div>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,225 @@
+import { differencesOf, type MapDifference } from '../core/path/differences.ts';
+import type { Finding } from '../core/path/findings/index.ts';
+import type { Floor } from '../core/path/floor.ts';
+import { piecesBetween } from '../core/path/main-thread.ts';
+import { mapRun, type PageMap } from '../core/path/map.ts';
+import { liveRequests } from '../core/har/har-requests.ts';
+import { mapPage, type MappedPage, type TargetKind } from '../engine/map-page.ts';
+import { decodeText, exchangeOf } from '../engine/stored-page.ts';
+import { latestCapture } from '../store/captures.ts';
+import { conditionsById } from '../store/conditions.ts';
+import type { Queries } from '../store/database.ts';
+import { footnotesOf, type Footnote } from '../store/footnotes.ts';
+import { earliestPaintOf, framesOf, measurementsOf, type FrameInfo } from '../store/measurements.ts';
+import { latestFold, type StoredFold } from '../store/proofs.ts';
+import { measuredPage, readMeasured, type MeasuredPage } from './stored-page.ts';
+
+/** A stretch of time that was fully used. */
+export interface Busy {
+  startMs: number;
+  endMs: number;
+}
+
+export interface MapView extends PageMap {
+  floor: Floor | null;
+  findings: Finding[];
+  frames: FrameInfo[];
+  windowMs: number;
+  /** When the main thread had no rest, and when the line was full. */
+  threadBusy: Busy[];
+  lineFull: Busy[];
+  footnotes: Footnote[];
+  /** What is not as it was in the measurement before; null where there is none. */
+  differences: { since: string; all: MapDifference[] } | null;
+  /** True for a HAR file without bodies: nothing could be replayed. */
+  live: boolean;
+}
+
+/** A measured page's map, floor and findings. */
+export function mapOf(
+  page: MeasuredPage,
+  fold: StoredFold | null,
+  target: TargetKind = 'first paint',
+  earliestMs: number | null = null,
+): MappedPage {
+  return mapPage({
+    capture: page.capture,
+    bodies: page.bodies,
+    assets: page.assets,
+    run: { ...page.medianRun, frames: page.frames },
+    conditions: page.measurement.conditions,
+    fold,
+    earliestMs,
+    target,
+  });
+}
+
+/** What the Map stage shows; null when the page was neither measured nor read from a file. */
+export async function mapView(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+  target: TargetKind,
+): Promise<MapView | null> {
+  const page = await measuredPage(queries, pageId, conditionsId);
+  if (!page) return liveView(queries, pageId);
+  const [fold, earliestMs, footnotes] = await Promise.all([
+    latestFold(queries, pageId),
+    earliestPaintOf(queries, pageId, conditionsId),
+    footnotesOf(queries, pageId),
+  ]);
+  const { map, floor, findings } = mapOf(page, fold, target, earliestMs);
+  const { work, windowMs, requests } = page.medianRun;
+  const floorWords =
+    floor && target === 'first paint'
+      ? ` This page could paint at ${Math.round(floor.atMs).toLocaleString('en-GB')} ms.`
+      : '';
+  return {
+    ...map,
+    sentence: map.sentence + floorWords,
+    floor,
+    findings,
+    frames: await framesOf(queries, page.medianRun.id),
+    windowMs,
+    threadBusy: piecesBetween(work, 0, windowMs).filter(
+      (piece) => piece.use !== null && piece.endMs - piece.startMs >= 20,
+    ),
+    lineFull: fullLine(requests, page.measurement.conditions.downKbps),
+    footnotes,
+    differences: await differencesSince(queries, page, map),
+    live: false,
+  };
+}
+
+/** Windows of a tenth of a second in which responses took nearly all that the line carries. */
+function fullLine(
+  requests: readonly { firstByteMs: number | null; endMs: number | null; wireBytes: number }[],
+  downKbps: number,
+): Busy[] {
+  const WINDOW_MS = 100;
+  const full: Busy[] = [];
+  const last = Math.max(0, ...requests.map((one) => one.endMs ?? 0));
+  for (let at = 0; at < last; at += WINDOW_MS) {
+    let carried = 0;
+    for (const { firstByteMs: start, endMs: end, wireBytes } of requests) {
+      if (start === null || end === null) continue;
+      const overlap = Math.min(end, at + WINDOW_MS) - Math.max(start, at);
+      if (overlap > 0) carried += wireBytes * Math.min(1, overlap / Math.max(1, end - start));
+    }
+    if (carried < 0.8 * ((WINDOW_MS * downKbps) / 8)) continue;
+    const before = full.at(-1);
+    if (before && before.endMs === at) before.endMs = at + WINDOW_MS;
+    else full.push({ startMs: at, endMs: at + WINDOW_MS });
+  }
+  return full;
+}
+
+async function differencesSince(
+  queries: Queries,
+  page: MeasuredPage,
+  map: PageMap,
+): Promise<MapView['differences']> {
+  const { pageId, conditionsId } = page.measurement;
+  const [, before] = await measurementsOf(queries, pageId, conditionsId, 2);
+  if (!before) return null;
+  const earlier = await readMeasured(queries, before);
+  if (!earlier) return null;
+  return { since: before.takenAt, all: differencesOf(mapOf(earlier, null).map, map) };
+}
+
+/** A HAR without bodies: its requests as they were, no paint and no bill. */
+async function liveView(queries: Queries, pageId: number): Promise<MapView | null> {
+  const stored = await latestCapture(queries, pageId);
+  if (!stored) return null;
+  const { capture } = stored;
+  const map = mapRun({
+    documentUrl: capture.documentUrl,
+    requests: liveRequests(capture),
+    work: [],
+    firstPaintMs: null,
+    ruleUsage: [],
+    hidingEndedBy: [],
+  });
+  return {
+    ...map,
+    sentence:
+      'This page was not replayed under these conditions: its requests are listed as they were, and first paint is not known.',
+    floor: null,
+    findings: [],
+    frames: [],
+    windowMs: 0,
+    threadBusy: [],
+    lineFull: [],
+    footnotes: await footnotesOf(queries, pageId),
+    differences: null,
+    live: true,
+  };
+}
+
+/** An asset's headers, content and place, for the one who looks closer. */
+export interface AssetView {
+  requestHeaders: [string, string][];
+  responseHeaders: [string, string][];
+  status: number;
+  protocol: string;
+  /** Text of a text asset, cut where it is very long; null for others. */
+  content: string | null;
+  cut: boolean;
+  /** The lines around the place in which it was found. */
+  source: { url: string; line: number; lines: { number: number; text: string }[] } | null;
+  /** Rules of it that the fold needs, with what they select. */
+  needed: { selector: string; line: number }[];
+}
+
+const MOST_TEXT = 200_000;
+const AROUND = 3;
+
+export async function assetView(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+  url: string,
+): Promise<AssetView | null> {
+  const page = await measuredPage(queries, pageId, conditionsId);
+  const exchange = page?.capture.exchanges.find((one) => one.url === url);
+  if (!page || !exchange) return null;
+  const { capture, bodies } = page;
+  const fold = await latestFold(queries, pageId);
+  const isText = /^text\/|javascript|json|xml|svg/.test(exchange.mimeType);
+  const content = isText && exchangeOf(capture, url) ? decodeText(capture, bodies, url) : null;
+  const secret = /^(cookie|set-cookie|authorization)$/i;
+  const shown = (headers: readonly (readonly [string, string])[]) =>
+    headers
+      .filter(([name]) => !name.startsWith(':'))
+      .map(([name, value]): [string, string] => [name, secret.test(name) ? '●●●●' : value]);
+  return {
+    requestHeaders: shown(exchange.requestHeaders),
+    responseHeaders: shown(exchange.responseHeaders),
+    status: exchange.status,
+    protocol: exchange.protocol,
+    content: content?.slice(0, MOST_TEXT) ?? null,
+    cut: (content?.length ?? 0) > MOST_TEXT,
+    source: sourceOf(page, url),
+    needed: (fold?.sheets ?? [])
+      .flatMap((sheet) => sheet.kept)
+      .filter((rule) => rule.sheetUrl === url && rule.concern !== 'hidden')
+      .map(({ selector, line }) => ({ selector, line })),
+  };
+}
+
+function sourceOf(page: MeasuredPage, url: string): AssetView['source'] {
+  const discovery = page.requests.find((one) => one.url === url)?.discovery;
+  if (!discovery || !('line' in discovery) || discovery.line === null) return null;
+  const from = discovery.by === 'parser' ? discovery.document : discovery.url;
+  const text = decodeText(page.capture, page.bodies, from);
+  if (!text) return null;
+  const all = text.split('\n');
+  const first = Math.max(0, discovery.line - 1 - AROUND);
+  return {
+    url: from,
+    line: discovery.line,
+    lines: all
+      .slice(first, discovery.line + AROUND)
+      .map((line, index) => ({ number: first + index + 1, text: line.slice(0, 300) })),
+  };
+}
