@@ -52,6 +52,8 @@ export interface TrialRecord {
   windowMs: number;
   seed: number;
   order: string[];
+  /** Why pairs were made again, and whether some had to be kept although the rule rejects them. */
+  quality: { rejected: string[]; tooBusy: boolean };
 }
 
 export interface StoredTrial extends TrialRecord {

@@ -56,6 +56,8 @@ export function useJobs(): Job[] {
   useEffect(() => {
     const now = key ? key.split(',').map(Number) : [];
     if (before.current.some((id) => !now.includes(id))) {
+      // What is not on the screen is forgotten: coming back to it must not show figures of before.
+      client.removeQueries({ queryKey: ['page'], type: 'inactive' });
       void client.invalidateQueries({ queryKey: ['page'] });
       void client.invalidateQueries({ queryKey: ['board'] });
     }

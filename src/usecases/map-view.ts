@@ -42,7 +42,12 @@ export function mapOf(
   target: TargetKind = 'first paint',
   earliestMs: number | null = null,
 ): MappedPage {
-  return mapPage({
+  const key = [fold?.id ?? 0, target, earliestMs ?? 0].join(' ');
+  let known = mapped.get(page);
+  if (!known) mapped.set(page, (known = new Map()));
+  const before = known.get(key);
+  if (before) return before;
+  const made = mapPage({
     capture: page.capture,
     bodies: page.bodies,
     assets: page.assets,
@@ -52,7 +57,12 @@ export function mapOf(
     earliestMs,
     target,
   });
+  known.set(key, made);
+  return made;
 }
+
+/** Maps of pages read before: the same measurement, fold CSS and paint give the same map. */
+const mapped = new WeakMap<MeasuredPage, Map<string, MappedPage>>();
 
 /** What the Map stage shows; null when the page was neither measured nor read from a file. */
 export async function mapView(

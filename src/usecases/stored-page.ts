@@ -37,11 +37,29 @@ export async function measuredPage(
   return measurement ? readMeasured(queries, measurement) : null;
 }
 
+/** A page's stages ask for the same measurement again and again, and reading its scripts takes a second. */
+const MOST_KEPT = 4;
+
+/** Of each database, the measurements read last: what is stored of one never changes. */
+const readLast = new WeakMap<object, Map<number, Promise<MeasuredPage | null>>>();
+
 /** Reads what a measurement was made of; null when something of it is gone. */
-export async function readMeasured(
-  queries: Queries,
-  measurement: StoredMeasurement,
-): Promise<MeasuredPage | null> {
+export function readMeasured(queries: Queries, measurement: StoredMeasurement): Promise<MeasuredPage | null> {
+  let kept = readLast.get(queries);
+  if (!kept) readLast.set(queries, (kept = new Map()));
+  const known = kept.get(measurement.id) ?? readAnew(queries, measurement);
+  // The one asked for last stands last: the first is the one to go.
+  kept.delete(measurement.id);
+  kept.set(measurement.id, known);
+  known.catch(() => kept.delete(measurement.id));
+  for (const id of kept.keys()) {
+    if (kept.size <= MOST_KEPT) break;
+    kept.delete(id);
+  }
+  return known;
+}
+
+async function readAnew(queries: Queries, measurement: StoredMeasurement): Promise<MeasuredPage | null> {
   const [stored, runs, bodies] = await Promise.all([
     findCapture(queries, measurement.captureId),
     runsOf(queries, measurement.id),
@@ -70,6 +88,17 @@ export async function planFor(
 ): Promise<{ plan: Plan; own: boolean; fold: StoredFold | null }> {
   const fold = await latestFold(queries, pageId);
   const own = await findPlan(queries, pageId);
-  const recommended = recommendFor(page.capture, page.bodies, page.assets, fold);
-  return { plan: own ?? recommended, own: own !== null, fold };
+  return { plan: own ?? recommendedFor(page, fold), own: own !== null, fold };
+}
+
+/** Recommendations for pages read before, each for the fold CSS it was made with. */
+const recommendations = new WeakMap<MeasuredPage, { foldId: number | null; plan: Plan }>();
+
+function recommendedFor(page: MeasuredPage, fold: StoredFold | null): Plan {
+  const foldId = fold?.id ?? null;
+  const known = recommendations.get(page);
+  if (known?.foldId === foldId) return known.plan;
+  const plan = recommendFor(page.capture, page.bodies, page.assets, fold);
+  recommendations.set(page, { foldId, plan });
+  return plan;
 }

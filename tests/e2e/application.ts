@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Builder, By, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Builder, By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import chrome from 'selenium-webdriver/chrome.js';
 
 /** The demo, started as a user starts it, on a data folder of its own. */
@@ -120,26 +120,46 @@ export class User {
     return this.driver.executeScript('return document.body.innerText');
   }
 
-  /** The screen's one sentence. */
+  /** The screen's one sentence, once it stands there. */
   async sentence(): Promise<string> {
-    return (await this.driver.wait(until.elementLocated(By.css('h1.sentence')), 15_000)).getText();
-  }
-
-  /** Presses a button or follows a link of that name. */
-  async press(name: string, seconds = 15): Promise<void> {
-    const place = By.xpath(
-      `//*[self::button or self::a or @role='menuitem'][contains(normalize-space(.), ${quoted(name)}) or @aria-label=${quoted(name)}]`,
-    );
+    let said = '';
     await this.driver.wait(
       async () => {
-        try {
-          const found = await this.driver.findElement(place);
-          if (!(await found.isEnabled())) return false;
-          await found.click();
-          return true;
-        } catch {
-          return false;
+        said = String(
+          await this.driver.executeScript(
+            "return document.querySelector('h1.sentence')?.innerText.replace(/\\s+/g, ' ').trim() ?? ''",
+          ),
+        );
+        return said !== '' && !said.startsWith('Reading');
+      },
+      15_000,
+      'no sentence appeared',
+    );
+    return said;
+  }
+
+  /** Presses a button or follows a link of that name: called so exactly, or with the name in its text. */
+  async press(name: string, seconds = 15): Promise<void> {
+    const kinds = "self::button or self::a or @role='menuitem' or @role='tab'";
+    const exact = `normalize-space(.)=${quoted(name)} or @aria-label=${quoted(name)}`;
+    const places = [
+      By.xpath(`//*[${kinds}][${exact}]`),
+      // The stages' own links hold the names of what is done in them: they are gone to by `stage`.
+      By.xpath(`//*[${kinds}][not(ancestor::nav)][contains(normalize-space(.), ${quoted(name)})]`),
+    ];
+    await this.driver.wait(
+      async () => {
+        for (const place of places) {
+          try {
+            const found = await this.driver.findElement(place);
+            if (!(await found.isEnabled())) continue;
+            await found.click();
+            return true;
+          } catch {
+            // It is not there, or was drawn anew: look again.
+          }
         }
+        return false;
       },
       seconds * 1000,
       `“${name}” could not be pressed`,
@@ -148,11 +168,11 @@ export class User {
 
   async fill(name: string, text: string): Promise<void> {
     const field = await this.driver.wait(
-      until.elementLocated(By.css(`input[name="${name}"], input[aria-label="${name}"]`)),
+      until.elementLocated(By.css(`[name="${name}"], input[aria-label="${name}"]`)),
       15_000,
     );
-    await field.clear();
-    await field.sendKeys(text);
+    // Clearing a field by itself tells the page nothing: select all and type over it.
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.DELETE, text);
   }
 
   async key(...keys: string[]): Promise<void> {
@@ -164,22 +184,27 @@ export class User {
 
   async stage(name: string): Promise<void> {
     const place = By.xpath(`//nav[@aria-label='Stages']//a[.//b[normalize-space(.)=${quoted(name)}]]`);
-    await (await this.driver.wait(until.elementLocated(place), 15_000)).click();
-    await this.driver.wait(
-      async () => (await this.driver.findElement(place).getAttribute('aria-current')) === 'page',
-      15_000,
-    );
+    await this.driver.wait(async () => {
+      try {
+        const link = await this.driver.findElement(place);
+        if ((await link.getAttribute('aria-current')) === 'page') return true;
+        await link.click();
+      } catch {
+        // Drawn anew meanwhile: look again.
+      }
+      return false;
+    }, 15_000);
   }
 
   /** Text of the figure under a stage's name. */
   async figureOf(stage: string): Promise<string> {
-    return this.driver
-      .findElement(
-        By.xpath(
-          `//nav[@aria-label='Stages']//a[.//b[normalize-space(.)=${quoted(stage)}]]//span[contains(@class,'figure')]`,
-        ),
-      )
-      .getText();
+    return String(
+      await this.driver.executeScript(
+        `return [...document.querySelectorAll('nav[aria-label=Stages] a')]
+           .find((a) => a.querySelector('b')?.textContent === arguments[0])?.querySelector('.figure')?.textContent ?? ''`,
+        stage,
+      ),
+    );
   }
 }
 

@@ -89,6 +89,42 @@ describe('the whole path on the command line', () => {
     const bill = map.paintBill as { startMs: number; endMs: number }[];
     bill.forEach((segment, i) => expect(segment.startMs).toBe(i ? bill[i - 1]!.endMs : 0));
     expect(bill.length).toBeGreaterThan(4);
+    expect(bill.at(-1)!.endMs).toBeCloseTo(map.metrics.firstPaintMs.median, 0);
+    expect(map.floorMs).toBeLessThanOrEqual(map.metrics.firstPaintMs.min);
+    expect(map.graph).toContainEqual(
+      expect.objectContaining({
+        from: expect.stringContaining('/signs.css'),
+        to: expect.stringContaining('/signs-face.css'),
+        kind: 'discovers',
+      }),
+    );
+    expect(map.findings.map((one: { sentence: string }) => one.sentence).join(' ')).toContain(
+      'Linked in the HTML they would load side by side',
+    );
+    expect(map.quality.speed).toBeGreaterThan(0);
+  });
+
+  it('har writes the page with its bytes, and map reads it back and replays it without the site', async () => {
+    const file = join(folder, 'home.har');
+    const written = await wistrel([
+      'har',
+      site.url('/'),
+      '--accept-certificate',
+      '--out',
+      file,
+      '--conditions',
+      'home-laptop',
+    ]);
+    expect([written.code, written.out]).toEqual([
+      0,
+      expect.stringContaining('cookies and authorisation redacted'),
+    ]);
+    expect(JSON.parse(readFileSync(file, 'utf8')).log.version).toBe('1.2');
+    const read = await wistrel(['map', file, '--runs', '1', '--conditions', 'home-laptop', '--json', '-']);
+    expect(read.code).toBe(0);
+    const map = JSON.parse(read.out);
+    expect(map.metrics.firstPaintMs.median).toBeGreaterThan(0);
+    expect(map.assets.map((one: { url: string }) => one.url)).toContain(site.url('/assets/framework.css'));
   });
 
   it('fold, plan and trial work one after the other', async () => {
@@ -129,7 +165,7 @@ describe('what goes wrong', () => {
     const bad = await wistrel(['map', 'quay', '--runs', '2']);
     expect(bad.code).toBe(2);
     expect(bad.error).toBe(
-      '“quay” is not a full address. Write it like https://www.example.test/page.\nUsage: ./wistrel map <url> … [--conditions ID] [--runs N] [--json FILE]\n',
+      '“quay” is not a full address. Write it like https://www.example.test/page.\nUsage: ./wistrel map <url|file.har> … [--conditions ID] [--runs N] [--json FILE]\n',
     );
     expect((await wistrel(['sail'])).error).toContain('There is no command “sail”.');
   });

@@ -82,3 +82,45 @@ it('killed in the middle of measuring, it starts again with all that was stored,
     await again.stop();
   }
 });
+
+/** Processes below one whose command line has a word in it. */
+function below(pid: number, word: string): number[] {
+  return descendants(pid).filter((one) => {
+    try {
+      return readFileSync(`/proc/${one}/cmdline`, 'utf8').includes(word);
+    } catch {
+      return false;
+    }
+  });
+}
+
+it.each([
+  ['the replay process', 'replay-process', /replay process|ended unexpectedly|broke off/],
+  ['Chromium', '--type=renderer', /broke off|ended unexpectedly|Chromium|closed/],
+])(
+  'says so when %s is killed in the middle, leaves nothing running, and goes on',
+  async (_name, word, says) => {
+    const demo = await startWistrel('demo');
+    try {
+      await startJob(demo, 1);
+      const running = async () => (await jobsOf(demo)).find((job) => job.kind === 'measure')!;
+      await expect.poll(async () => (await running()).step, { timeout: 90_000 }).toMatch(/Warming up|Run 1/);
+      await expect.poll(() => below(demo.process.pid!, word).length, { timeout: 20_000 }).toBeGreaterThan(0);
+      for (const pid of below(demo.process.pid!, word)) {
+        try {
+          process.kill(pid, 'SIGKILL');
+        } catch {
+          // It ended by itself meanwhile.
+        }
+      }
+      await expect.poll(async () => (await running()).state, { timeout: 120_000 }).toBe('failed');
+      expect((await running()).message).toMatch(says);
+      await expect.poll(() => below(demo.process.pid!, 'chromium').length, { timeout: 20_000 }).toBe(0);
+      expect(below(demo.process.pid!, 'replay-process')).toEqual([]);
+      const board = JSON.parse(await (await fetch(`${demo.url}/api/board`)).text());
+      expect(board.sites[0].pages[0].firstPaintMs).toBeGreaterThan(0);
+    } finally {
+      await demo.stop();
+    }
+  },
+);

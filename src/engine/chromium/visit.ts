@@ -88,8 +88,20 @@ export async function goTo(
   const stop = () => void visit.close();
   signal?.addEventListener('abort', stop, { once: true });
   try {
-    const response = await visit.page.goto(url, { waitUntil: 'load', timeout: limits.loadMs });
-    await settled(visit, limits, signal);
+    const crashed = new Promise<never>((_resolve, reject) => {
+      visit.page.once('error', () => {
+        reject(
+          new Trouble(
+            'measuring',
+            `Chromium’s page for ${url} crashed. Nothing stored was changed; try again.`,
+          ),
+        );
+      });
+    });
+    const loaded = visit.page.goto(url, { waitUntil: 'load', timeout: limits.loadMs });
+    loaded.catch(() => undefined);
+    const response = await Promise.race([loaded, crashed]);
+    await Promise.race([settled(visit, limits, signal), crashed]);
     return {
       status: response?.status() ?? 0,
       documentUrl: response?.url() ?? visit.page.url(),

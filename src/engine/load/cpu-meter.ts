@@ -5,8 +5,8 @@ interface Reading {
   /** Of all processors, idle ones included. */
   total: number;
   busy: number;
-  /** Used by this process and all below it. */
-  ours: number;
+  /** Used so far by this process and each below it, by number. */
+  ours: Map<number, number>;
 }
 
 /** Says what share of the machine others used between two moments. Linux only; elsewhere it says null. */
@@ -23,7 +23,10 @@ export class CpuMeter {
     if (!this.#start || !end) return null;
     const total = end.total - this.#start.total;
     if (total <= 0) return null;
-    const others = end.busy - this.#start.busy - (end.ours - this.#start.ours);
+    // Process by process: one that ended meanwhile takes its past with it, and that must not count as others'.
+    let ours = 0;
+    for (const [pid, ticks] of end.ours) ours += ticks - (this.#start.ours.get(pid) ?? 0);
+    const others = end.busy - this.#start.busy - ours;
     return Math.min(1, Math.max(0, others / total));
   }
 }
@@ -40,8 +43,8 @@ function read(): Reading | null {
   }
 }
 
-/** Ticks of a process and of all below it; those that have ended are counted with their parent. */
-function ticksOfTree(root: number): number {
+/** Ticks of a process and of each below it. */
+function ticksOfTree(root: number): Map<number, number> {
   const children = new Map<number, number[]>();
   const ticks = new Map<number, number>();
   for (const name of readdirSync('/proc')) {
@@ -50,22 +53,19 @@ function ticksOfTree(root: number): number {
       const stat = readFileSync(`/proc/${name}/stat`, 'utf8');
       const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
       const pid = Number(name);
-      // proc(5), fields 4 (parent) and 14 to 17 (own and waited-for children's user and system time).
-      ticks.set(
-        pid,
-        [11, 12, 13, 14].reduce((sum, index) => sum + Number(fields[index]), 0),
-      );
+      // proc(5), fields 4 (parent), 14 and 15 (user and system time).
+      ticks.set(pid, Number(fields[11]) + Number(fields[12]));
       const parent = Number(fields[1]);
       children.set(parent, [...(children.get(parent) ?? []), pid]);
     } catch {
       // It ended while it was being read.
     }
   }
-  let sum = 0;
+  const own = new Map<number, number>();
   const queue = [root];
   for (let pid = queue.pop(); pid !== undefined; pid = queue.pop()) {
-    sum += ticks.get(pid) ?? 0;
+    own.set(pid, ticks.get(pid) ?? 0);
     queue.push(...(children.get(pid) ?? []));
   }
-  return sum;
+  return own;
 }

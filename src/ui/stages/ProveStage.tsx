@@ -175,6 +175,12 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
         {asIs.metrics.length * 2} runs on {when(data.takenAt)}, each watched for {ms(data.windowMs)}, after
         one discarded run of each arm; order drawn from seed {data.seed}. Final pictures are taken after a key
         press, when the page rests.
+        {data.quality.rejected.length
+          ? ` ${data.quality.rejected.length} pairs were dropped and made again: ${[...new Set(data.quality.rejected)].join('; ')}.`
+          : ' No pair had to be dropped.'}
+        {data.quality.tooBusy
+          ? ' The machine was too busy to trust these figures: end other programs and run the trial again.'
+          : ''}
         {data.runsApart
           ? ' Scripts delayed until interaction do not run inside the window unless ten seconds pass after load: their blocking time is then not in these figures.'
           : ''}

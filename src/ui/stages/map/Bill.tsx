@@ -37,7 +37,7 @@ export function BillBar({ data, onPick }: { data: MapView; onPick: (url: string)
             aria-label={`${index + 1}. ${segment.label}: ${ms(long)}`}
             onClick={() => segment.url && onPick(segment.url)}
           >
-            {long > target.atMs / 26 ? count(long) : ''}
+            {long > target.atMs / 20 ? count(long) : ''}
           </button>
         );
       })}

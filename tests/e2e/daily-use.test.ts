@@ -1,0 +1,226 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { By, Key, type WebDriver } from 'selenium-webdriver';
+import { startBrowser, startWistrel, User, type RunningDemo } from './application.ts';
+
+let demo: RunningDemo;
+let driver: WebDriver;
+let user: User;
+
+beforeAll(async () => {
+  demo = await startWistrel();
+  driver = await startBrowser();
+  user = new User(driver);
+});
+afterAll(async () => {
+  await driver?.quit();
+  await demo?.stop();
+});
+
+const board = async () =>
+  (await (await fetch(`${demo.url}/api/board`)).json()) as {
+    sites: { name: string; pages: { id: number; name: string; url: string; family: string }[] }[];
+  };
+
+describe('conditions', () => {
+  it('are copied, changed within limits, chosen at once, and deleted again', async () => {
+    await user.go(demo.url);
+    await user.press('Slow phone');
+    await user.press('Copy Slow phone and change the copy');
+    await user.fill('conditions-name', 'Harbour wireless');
+    await user.fill('downKbps', '900000');
+    await user.press('Save');
+    await user.sees('Rate down: at most 100,000.');
+    await user.fill('downKbps', '2500');
+    await user.press('Save');
+    await user.sees('390×844 · 180 ms · 2.5 Mbps · CPU at 20 % speed');
+    expect(await driver.getCurrentUrl()).toContain('conditions=harbour-wireless');
+    await user.sees('None is measured under these conditions yet');
+    await user.press('Harbour wireless');
+    await user.press('Edit Harbour wireless');
+    await user.press('Delete them');
+    await user.sees('Visitors wait');
+    expect(await driver.getCurrentUrl()).toContain('conditions=slow-phone');
+  });
+});
+
+describe('how a page is measured', () => {
+  it('is saved; a step that cannot be read is refused; secrets are never shown again', async () => {
+    await user.go(`${demo.url}/pages/3/measure?conditions=slow-phone`);
+    await user.press('How it is measured');
+    await user.fill('steps', 'press .accept');
+    await user.press('Save');
+    await user.sees('“press .accept” is no step');
+    await user.fill('steps', 'click .accept');
+    await user.fill('cookies', 'session=very-secret; crew=1');
+    await user.fill('headers', 'X-Crew: hidden-too');
+    await user.press('Save');
+    await user.doesNotSee('How this page is measured');
+    await user.press('How it is measured');
+    await user.sees('Signed in with X-Crew (●●●●), session (●●●●), crew (●●●●)');
+    expect(await (await fetch(`${demo.url}/api/pages/3/settings`)).text()).not.toMatch(
+      /very-secret|hidden-too/,
+    );
+  });
+});
+
+describe('many pages', () => {
+  it('are added by a list, all or none, with families guessed', async () => {
+    await user.go(demo.url);
+    await user.press('Add pages');
+    await user.press('A list');
+    await user.fill('urls', 'http://quay.localhost/news/a\nhttp://quay.localhost/news/b\nnowhere');
+    await user.press('Add 3 pages');
+    await user.sees('That is not a full address.');
+    expect((await board()).sites).toHaveLength(1);
+    await user.fill('urls', 'http://quay.localhost/news/a\nhttp://quay.localhost/news/b');
+    await user.press('Add 2 pages');
+    await user.sees('quay.localhost');
+    const [, quay] = (await board()).sites;
+    expect(quay!.pages.map((page) => page.family)).toEqual(['news', 'news']);
+    await user.fill('Show pages by name', '/news/b');
+    await user.sees('Measure these 1');
+    await user.fill('Show pages by name', 'no such page');
+    await user.sees('No page is called that.');
+    await user.press('show all');
+  });
+
+  it('are found by the links of a page, and chosen from', async () => {
+    const home = (await board()).sites[0]!.pages[0]!.url;
+    await user.go(demo.url);
+    await user.press('Add pages');
+    await user.press('Sitemap or links');
+    await user.fill('discover', home);
+    await user.press('Look for pages');
+    await user.sees('/timetable', 60);
+    await user.press('Cancel').catch(() => undefined);
+    await user.key(Key.ESCAPE);
+  });
+
+  it('keep the board quick: of a thousand only those in sight are drawn', async () => {
+    const pages = Array.from({ length: 1_000 }, (_, index) => ({
+      url: `http://harbour.localhost/berth-${index}`,
+      name: `Berth ${index}`,
+    }));
+    const added = await fetch(`${demo.url}/api/pages/many`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ pages }),
+    });
+    expect(await added.json()).toEqual({ added: 1_000 });
+    await user.go(demo.url);
+    await user.sees('Berth 0', 30);
+    const drawn = await driver.findElements(By.css('.board-row:not(.head)'));
+    expect(drawn.length).toBeLessThan(80);
+    await driver.executeScript('window.scrollTo(0, document.body.scrollHeight)');
+    await user.sees('Berth 999');
+    await driver.executeScript('window.scrollTo(0, 0)');
+    await user.press('Page ↑').catch(() => user.press('Page'));
+    await user.fill('Show pages by name', 'Berth 777');
+    await user.sees('Measure these 1');
+    const site = (await board()).sites.findIndex((one) => one.pages.some((page) => page.name === 'Berth 0'));
+    await fetch(`${demo.url}/api/sites/${site + 1}`, { method: 'DELETE' });
+  });
+
+  it('wait in a queue whose order can be changed', async () => {
+    const jobs = async () =>
+      (
+        (await (await fetch(`${demo.url}/api/jobs`)).json()) as {
+          id: number;
+          pageName: string;
+          state: string;
+        }[]
+      )
+        .filter((job) => job.state === 'waiting')
+        .map((job) => job.pageName);
+    await fetch(`${demo.url}/api/jobs/many`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ kind: 'measure', pageIds: [1, 2, 3, 4], conditionsId: 'home-laptop' }),
+    });
+    await user.go(demo.url);
+    await user.press('3 waiting', 30);
+    await user.sees('Waiting, in this order');
+    await user.press('Move Winter sailings up');
+    await expect.poll(jobs).toEqual(['Timetable', 'Winter sailings', 'Booking']);
+    for (let left = 3; left > 0; left--) {
+      await user.press('take out');
+      await expect.poll(async () => (await jobs()).length).toBe(left - 1);
+    }
+    await user.key(Key.ESCAPE);
+    await user.press('cancel');
+    await user.doesNotSee('Measuring Home', 20);
+  });
+});
+
+describe('HAR files', () => {
+  it('are written, and read again into a page that is measured in replay', async () => {
+    const text = await (await fetch(`${demo.url}/api/pages/1/har?conditions=slow-phone`)).text();
+    expect(JSON.parse(text).log.version).toBe('1.2');
+    const file = join(mkdtempSync(join(tmpdir(), 'wistrel-har-')), 'other.har');
+    // Another program's file of another site: the same exchanges under another name.
+    writeFileSync(file, text.replaceAll('www.skerravane.localhost:9443', 'www.borrowed.localhost:9443'));
+    await user.go(`${demo.url}/?conditions=home-laptop`);
+    await user.press('Add pages');
+    await user.press('HAR file');
+    await driver.findElement(By.css('input[type=file]')).sendKeys(file);
+    await user.press('Read it');
+    await user.sees('www.borrowed.localhost', 150);
+    const measured = async () =>
+      (await board()).sites.find((site) => site.name.startsWith('www.borrowed'))?.pages.length;
+    await expect.poll(measured, { timeout: 60_000 }).toBe(1);
+    await user.doesNotSee('Reading other.har', 150);
+    await user.press('Home');
+  });
+
+  it('without bodies are listed, and what is no HAR is told in a sentence', async () => {
+    const send = (body: string, name: string) =>
+      fetch(`${demo.url}/api/har?name=${name}`, { method: 'POST', body });
+    const entry = {
+      startedDateTime: '2026-11-03T10:00:00.000Z',
+      request: { method: 'GET', url: 'http://bare.localhost/', headers: [] },
+      response: { status: 200, headers: [], content: { mimeType: 'text/html', size: 10 }, bodySize: 10 },
+      timings: { wait: 20, receive: 1 },
+    };
+    await send(JSON.stringify({ log: { version: '1.2', entries: [entry] } }), 'bare.har');
+    await expect
+      .poll(async () => (await board()).sites.some((site) => site.name.startsWith('bare')), {
+        timeout: 30_000,
+      })
+      .toBe(true);
+    const bare = (await board()).sites.find((site) => site.name.startsWith('bare'))!.pages[0]!;
+    await user.go(`${demo.url}/pages/${bare.id}/map`);
+    await user.sees('its requests are listed as they were, and first paint is not known');
+    await send('no har at all', 'wrong.har');
+    await user.go(demo.url);
+    await user.sees('is no readable HAR file', 30);
+    await user.sees('Nothing stored was changed');
+  });
+});
+
+describe('the map', () => {
+  it('is zoomed and moved by keys, and gives the bill of another paint', async () => {
+    await user.go(`${demo.url}/pages/1/map?conditions=slow-phone`);
+    await user.sees('The bill, line by line');
+    const span = async () =>
+      Number(
+        await driver.executeScript(
+          "return document.querySelector('.chart').style.getPropertyValue('--span')",
+        ),
+      );
+    const before = await span();
+    await user.key('+');
+    await expect.poll(span).toBeLessThan(before);
+    await user.key('-');
+    await user.key('-');
+    await expect.poll(span).toBeGreaterThanOrEqual(before);
+    const first = await user.sentence();
+    await driver
+      .findElement(By.css('select[aria-label="The paint that is looked back from"]'))
+      .sendKeys('bill of largest');
+    await user.sees('Largest contentful paint took');
+    expect(await user.sentence()).not.toBe(first);
+  });
+});
