@@ -1,12 +1,13 @@
 import type { Conditions } from '../core/measure/conditions.ts';
 import type { Bodies, Capture } from '../core/measure/exchange.ts';
 import { medianRunIndex, summarise, type MetricSpreads } from '../core/measure/metrics.ts';
-import { REPEATS_PER_RUN, rejectionOf } from '../core/measure/quality.ts';
+import { rejectionOf } from '../core/measure/quality.ts';
 import type { RunObservation } from '../core/measure/run.ts';
 import type { VisitState } from '../core/measure/visit.ts';
 import { slowdownRate, type Yardstick } from '../core/measure/yardstick.ts';
 import type { LoadLimits } from './chromium/visit.ts';
 import { timedLoad, type TimedVisits } from './load/timed-load.ts';
+import { repeatsPerRun } from './load/repeats.ts';
 import { takeYardstick } from './load/yardstick.ts';
 import { Replay } from './replay/replay-client.ts';
 
@@ -103,7 +104,7 @@ export async function measureCapture(request: MeasureRequest): Promise<Measureme
         const why =
           rejectionOf(visits.first.observation.circumstances) ??
           (visits.returning && rejectionOf(visits.returning.observation.circumstances));
-        if (why && rejected.length < request.runs * REPEATS_PER_RUN) rejected.push(why);
+        if (why && rejected.length < request.runs * repeatsPerRun()) rejected.push(why);
         else {
           tooBusy ||= why !== null;
           kept.push(visits);

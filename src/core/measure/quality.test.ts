@@ -6,7 +6,7 @@ describe('rejectionOf', () => {
     expect(rejectionOf({ latenessMs: 3, othersCpu: 0.05 })).toBeNull();
     expect(rejectionOf({ latenessMs: 3, othersCpu: null })).toBeNull();
     expect(rejectionOf({ latenessMs: 40.2, othersCpu: 0 })).toBe('the network’s timers were 40 ms late');
-    expect(rejectionOf({ latenessMs: 3, othersCpu: 0.5 })).toBe('other programs used 50 % of the machine');
+    expect(rejectionOf({ latenessMs: 3, othersCpu: 0.5 })).toBe('others used 50 % of the machine');
   });
 
   it('takes percentiles of what there is', () => {

@@ -20,7 +20,7 @@ export function rejectionOf(run: RunCircumstances): string | null {
   if (run.latenessMs > REJECT_WHEN.latenessMs)
     return `the network’s timers were ${Math.round(run.latenessMs)} ms late`;
   if (run.othersCpu !== null && run.othersCpu > REJECT_WHEN.othersCpu)
-    return `other programs used ${Math.round(run.othersCpu * 100)} % of the machine`;
+    return `others used ${Math.round(run.othersCpu * 100)} % of the machine`;
   return null;
 }
 

@@ -1,7 +1,7 @@
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import { medianRunIndex, summarise, type Metrics, type MetricSpreads } from '../../core/measure/metrics.ts';
-import { REPEATS_PER_RUN, rejectionOf } from '../../core/measure/quality.ts';
+import { rejectionOf } from '../../core/measure/quality.ts';
 import type { Frame, RunObservation } from '../../core/measure/run.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
 import { slowdownRate, type Yardstick } from '../../core/measure/yardstick.ts';
@@ -12,6 +12,7 @@ import type { LoadLimits } from '../chromium/visit.ts';
 import { stopIfCancelled } from '../errors.ts';
 import { comparePictures } from '../fold/pictures.ts';
 import { timedLoad, type TimedLoad } from '../load/timed-load.ts';
+import { repeatsPerRun } from '../load/repeats.ts';
 import { takeYardstick } from '../load/yardstick.ts';
 import { Replay } from '../replay/replay-client.ts';
 import { overridesOf } from '../treat-page.ts';
@@ -126,7 +127,7 @@ export async function runTrial(request: TrialRequest): Promise<Trial> {
         }
         // A rejected run takes its pair with it; the rule sees the circumstances only.
         const why = arms.map((arm) => rejectionOf(pair[arm]!.observation.circumstances)).find(Boolean);
-        if (why && rejected.length < request.pairs * REPEATS_PER_RUN) rejected.push(why);
+        if (why && rejected.length < request.pairs * repeatsPerRun()) rejected.push(why);
         else {
           tooBusy ||= why !== undefined;
           pairs.push({ asIs: pair['as is']!, treated: pair.treated! });
