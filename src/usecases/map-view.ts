@@ -7,7 +7,6 @@ import { liveRequests } from '../core/har/har-requests.ts';
 import { mapPage, type MappedPage, type TargetKind } from '../engine/map-page.ts';
 import { decodeText, exchangeOf } from '../engine/stored-page.ts';
 import { latestCapture } from '../store/captures.ts';
-import { conditionsById } from '../store/conditions.ts';
 import type { Queries } from '../store/database.ts';
 import { footnotesOf, type Footnote } from '../store/footnotes.ts';
 import { earliestPaintOf, framesOf, measurementsOf, type FrameInfo } from '../store/measurements.ts';

@@ -9,7 +9,7 @@ import { treat } from '../engine/treat-page.ts';
 import { bodyOf } from '../engine/stored-page.ts';
 import { findCapture, latestCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
-import { framesOf, latestMeasurements, type FrameInfo } from '../store/measurements.ts';
+import { latestMeasurements } from '../store/measurements.ts';
 import { latestFold, latestTrial, latestTrials, type StoredFold, type StoredTrial } from '../store/proofs.ts';
 import { findPage, listPages, listSites, type Page, type Site } from '../store/sites.ts';
 import { mapOf } from './map-view.ts';

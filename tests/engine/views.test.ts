@@ -1,3 +1,4 @@
+import type { IncomingMessage } from 'node:http';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { findConditions } from '../../src/core/measure/conditions.ts';
 import { writeHar } from '../../src/core/har/write-har.ts';
@@ -17,7 +18,7 @@ let own: TestServer;
 let other: TestServer;
 
 beforeAll(async () => {
-  const note = (request: import('node:http').IncomingMessage) =>
+  const note = (request: IncomingMessage) =>
     sent.push({
       path: request.url ?? '',
       method: request.method ?? '',
