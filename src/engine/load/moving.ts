@@ -4,7 +4,7 @@ import type { Visit } from '../chromium/visit.ts';
 import type { DecodedFrames } from './frames.ts';
 
 /** More than this of the viewport masked leaves too little to judge by. */
-const MOST_MASKED = 0.1;
+export const MOST_MASKED = 0.1;
 /** A few points are enough to name what moves. */
 const MOST_POINTS = 40;
 

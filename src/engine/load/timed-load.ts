@@ -14,7 +14,7 @@ import type { ReplayReport } from '../replay/messages.ts';
 import type { Replay } from '../replay/replay-client.ts';
 import { CpuMeter } from './cpu-meter.ts';
 import { decodeFrames, type DecodedFrames } from './frames.ts';
-import { nameMovingElements } from './moving.ts';
+import { MOST_MASKED, nameMovingElements } from './moving.ts';
 
 export interface TimedLoadOptions {
   browser: Browser;
@@ -131,7 +131,7 @@ async function loadOnce(
     replay,
   });
   // With more than a tenth of the viewport moving, the curve says nothing about the rest.
-  const tooMuchMoves = moving !== null && moving.maskedSpeedIndexMs === null;
+  const tooMuchMoves = moving !== null && moving.share > MOST_MASKED;
   if (tooMuchMoves) observation.metrics.speedIndexMs = null;
   return { frames, observation: { ...observation, moving, finalPicture } };
 }

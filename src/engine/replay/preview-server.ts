@@ -3,6 +3,7 @@ import type { Server } from 'node:net';
 import type { Exchange } from '../../core/measure/exchange.ts';
 import type { Archive } from './archive.ts';
 import { listenOn } from './listen.ts';
+import { isText, replaceOrigins } from './origins.ts';
 
 const NOT_CAPTURED =
   '<!DOCTYPE html><meta charset="utf-8"><title>Not captured</title><p>This address is not in the capture. Only the captured page can be clicked through here.</p><p><a href="javascript:history.back()">Back</a></p>';
@@ -28,7 +29,7 @@ export async function servePreview(
       }
       const { answer } = match;
       const type = answer.headers.find(([name]) => name.toLowerCase() === 'content-type')?.[1] ?? '';
-      const text = /html|css|javascript|json|xml/.test(type);
+      const text = isText(type);
       const body =
         answer.body && text
           ? Buffer.from(replaceOrigins(Buffer.from(answer.body).toString('latin1'), places), 'latin1')
@@ -47,13 +48,4 @@ export async function servePreview(
     places.push([origins[index]!, `http://127.0.0.1:${await listenOn(server)}`]);
   const { origin, pathname, search } = new URL(documentUrl);
   return { url: places.find(([from]) => from === origin)![1] + pathname + search, servers };
-}
-
-function replaceOrigins(text: string, places: readonly [string, string][]): string {
-  let out = text;
-  for (const [from, to] of places) {
-    out = out.replaceAll(from, to).replaceAll(from.replaceAll('/', '\\/'), to.replaceAll('/', '\\/'));
-    out = out.replaceAll(`"${from.replace(/^https?:/, '')}`, `"${to}`);
-  }
-  return out;
 }

@@ -14,6 +14,7 @@ import { isNotModified, moveDates } from './headers.ts';
 import { listenOn } from './listen.ts';
 import type { ArmFiles, ReplayedHost, ReplayLoad, ReplayReport } from './messages.ts';
 import { servePreview } from './preview-server.ts';
+import { isText, replaceOrigins } from './origins.ts';
 import { ResponseScheduler } from './response-scheduler.ts';
 import { Shaper } from './shaper.ts';
 
@@ -31,6 +32,7 @@ export class ReplayServer {
   #servers: Server[] = [];
   #sockets = new Set<Socket>();
   #encoded = new WeakMap<Uint8Array, { bytes: Buffer; deviation: number }>();
+  #upgrades = new WeakMap<Uint8Array, Uint8Array>();
   #shaper: Shaper | null = null;
   #movedByMs: number;
 
@@ -168,10 +170,11 @@ export class ReplayServer {
       response.end();
       return;
     }
-    const body = answer.body === null ? null : this.#encode(answer, answer.body).bytes;
+    const type = String(headers['content-type'] ?? '');
+    const body = answer.body === null ? null : this.#encode(answer, this.#upgraded(answer.body, type)).bytes;
     if (body) headers['content-length'] = String(body.length);
     if (body && answer.encodeNear) headers['content-encoding'] = answer.encodeNear.encoding;
-    if (this.#load.asProduction && /html/.test(String(headers['content-type'] ?? '')))
+    if (this.#load.asProduction && /html/.test(type))
       headers['content-security-policy'] = [headers['content-security-policy'] ?? []]
         .flat()
         .concat('upgrade-insecure-requests');
@@ -181,6 +184,23 @@ export class ReplayServer {
       const scheduler = ResponseScheduler.of(stream.session as ServerHttp2Session, PIECE_BYTES);
       scheduler.send(stream, body, request.headers['priority'] as string | undefined);
     } else response.end(body);
+  }
+
+  /** As production would serve it, a page names its own plain addresses as secure ones. */
+  #upgraded(body: Uint8Array, type: string): Uint8Array {
+    if (!this.#load.asProduction || !isText(type)) return body;
+    let known = this.#upgrades.get(body);
+    if (!known) {
+      const plain = new Set(
+        this.#load.exchanges
+          .filter((one) => one.url.startsWith('http:'))
+          .map((one) => new URL(one.url).origin),
+      );
+      const places = [...plain].map((from): [string, string] => [from, from.replace(/^http:/, 'https:')]);
+      known = Buffer.from(replaceOrigins(Buffer.from(body).toString('latin1'), places), 'latin1');
+      this.#upgrades.set(body, known);
+    }
+    return known;
   }
 
   #encode(answer: ArchivedAnswer, body: Uint8Array): { bytes: Uint8Array; deviation: number } {
