@@ -139,7 +139,8 @@ describe('the bottleneck', () => {
 
   it('finds what keeps moving, names it, and gives the Speed Index without it', async () => {
     const made = madeCapture({
-      'https://quay.test/': page(`<!DOCTYPE html><title>t</title><div style="width:900px;height:400px;background:#234"></div>
+      'https://quay.test/':
+        page(`<!DOCTYPE html><title>t</title><div style="width:900px;height:400px;background:#234"></div>
         <div id="beacon" style="width:120px;height:90px;background:#000"></div>
         <script>let on = 0; setInterval(() => { beacon.style.background = (on = 1 - on) ? '#fff' : '#000'; }, 150);</script>`),
     });

@@ -1,4 +1,4 @@
-import { shareOf } from '../../core/frames/areas.ts';
+import { CELL, shareOf } from '../../core/frames/areas.ts';
 import type { MovingContent } from '../../core/measure/run.ts';
 import type { Visit } from '../chromium/visit.ts';
 import type { DecodedFrames } from './frames.ts';
@@ -28,12 +28,22 @@ export async function nameMovingElements(
   frames: DecodedFrames,
   windowMs: number,
 ): Promise<MovingContent | null> {
-  const { columns, rows, moving } = frames.areas(windowMs);
+  const { columns, moving } = frames.areas(windowMs);
   const share = shareOf(moving);
-  if (share === 0) return null;
+  const picture = frames.last;
+  if (share === 0 || !picture) return null;
+  // The last column and row may reach beyond the picture.
+  const middle = (cell: number, side: number) => Math.min(0.999, ((cell + 0.5) * CELL) / side);
   const points = moving
     .flatMap((moves, cell) =>
-      moves ? [{ x: ((cell % columns) + 0.5) / columns, y: (Math.floor(cell / columns) + 0.5) / rows }] : [],
+      moves
+        ? [
+            {
+              x: middle(cell % columns, picture.width),
+              y: middle(Math.floor(cell / columns), picture.height),
+            },
+          ]
+        : [],
     )
     .slice(0, MOST_POINTS);
   await visit.page.evaluate('globalThis.__name ??= (f) => f');
