@@ -2,7 +2,7 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { findConditions } from '../../src/core/measure/conditions.ts';
+import { findConditions, type Conditions } from '../../src/core/measure/conditions.ts';
 import { AS_VISITOR } from '../../src/core/measure/visit.ts';
 import { carryOut } from '../../src/engine/jobs/orders.ts';
 import { makeCertificate } from '../../src/engine/chromium/certificates.ts';
@@ -12,7 +12,6 @@ import { hostNames, startDemoSite } from '../../src/demo/site/server.ts';
 import { serveFolder } from './odd-servers.ts';
 
 process.env['WISTREL_MEASURING_LOCK'] = join(mkdtempSync(join(tmpdir(), 'wistrel-test-')), 'lock');
-const conditions = findConditions('slow-phone')!;
 const quiet = () => undefined;
 
 /** Carries a page through measure, fold CSS, plan and trial by the engine alone. */
@@ -20,6 +19,7 @@ async function wholeWay(
   url: string,
   accepted: { host: string; publicKeyHash: string }[],
   stop: () => Promise<void>,
+  conditions: Conditions,
 ) {
   const { capture, bodies, state, measurement } = await carryOut(
     {
@@ -95,6 +95,7 @@ describe('the whole way, by the engine', () => {
       site.url('/'),
       [{ host, publicKeyHash: certificate.publicKeyHash }],
       () => site.close(),
+      findConditions('slow-phone')!,
     );
     expectProvedFold(fold);
     expectEarlier(trial);
@@ -115,7 +116,12 @@ describe('the whole way, by the engine', () => {
     const template = await serveFolder(
       join(process.cwd(), 'node_modules', 'startbootstrap-clean-blog', 'dist'),
     );
-    const { fold, trial } = await wholeWay(template.url, [], () => template.close());
+    const { fold, trial } = await wholeWay(
+      template.url,
+      [],
+      () => template.close(),
+      findConditions('everyday-phone')!,
+    );
     expectProvedFold(fold);
     expectEarlier(trial);
   });
