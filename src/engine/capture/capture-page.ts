@@ -169,7 +169,7 @@ function refuseWhatIsNoPage(url: string, landed: { status: number; mimeType: str
   if (!/^(text\/html|application\/xhtml\+xml)$/.test(landed.mimeType))
     throw new Trouble(
       'measuring',
-      `${url} is not HTML but ${landed.mimeType || 'of no stated type'}. Give the address of a page.`,
+      `${url} is not HTML but ${landed.mimeType || 'of no stated type'}. Nothing stored was changed. Give the address of a page.`,
     );
 }
 

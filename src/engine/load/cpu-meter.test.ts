@@ -1,19 +1,19 @@
-import { spawn } from 'node:child_process';
-import { setTimeout as sleep } from 'node:timers/promises';
 import { expect, it } from 'vitest';
-import { CpuMeter } from './cpu-meter.ts';
+import { othersBetween } from './cpu-meter.ts';
 
-const BUSY = 'const end = Date.now() + 60000; while (Date.now() < end);';
+const reading = (total: number, busy: number, ours: Record<number, number>) => ({
+  total,
+  busy,
+  ours: new Map(Object.entries(ours).map(([pid, ticks]) => [Number(pid), ticks])),
+});
 
-it('does not count our own processes as others’, not even one that ends meanwhile', async () => {
-  const child = spawn(process.execPath, ['-e', BUSY]);
-  await sleep(1_500);
-  const meter = new CpuMeter();
-  const end = Date.now() + 400;
-  while (Date.now() < end);
-  child.kill('SIGKILL');
-  await sleep(400);
-  const share = meter.othersShare();
-  // Its second and a half of work before the meter began would be more than the whole of what was watched.
-  if (share !== null) expect(share).toBeLessThan(0.6);
+it('takes what our own processes used from what was used at all', () => {
+  const start = reading(1_000, 400, { 7: 100 });
+  expect(othersBetween(start, reading(1_200, 500, { 7: 160, 8: 20 }))).toBe(0.1);
+  expect(othersBetween(start, reading(1_000, 400, { 7: 100 }))).toBeNull();
+});
+
+it('does not count the past of one of ours that ended meanwhile as others’', () => {
+  const start = reading(1_000, 400, { 7: 100, 9: 300 });
+  expect(othersBetween(start, reading(1_200, 440, { 7: 130 }))).toBe(0.05);
 });

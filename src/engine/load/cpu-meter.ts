@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 
 /** What one reading of /proc gives: clock ticks since boot. */
-interface Reading {
+export interface Reading {
   /** Of all processors, idle ones included. */
   total: number;
   busy: number;
@@ -21,14 +21,20 @@ export class CpuMeter {
   othersShare(): number | null {
     const end = read();
     if (!this.#start || !end) return null;
-    const total = end.total - this.#start.total;
-    if (total <= 0) return null;
-    // Process by process: one that ended meanwhile takes its past with it, and that must not count as others'.
-    let ours = 0;
-    for (const [pid, ticks] of end.ours) ours += ticks - (this.#start.ours.get(pid) ?? 0);
-    const others = end.busy - this.#start.busy - ours;
-    return Math.min(1, Math.max(0, others / total));
+    return othersBetween(this.#start, end);
   }
+}
+
+/**
+ * What others used between two readings, as a share of all processor time. It is taken process by process: one
+ * of ours that ended meanwhile takes its past with it, and that must not count as others'.
+ */
+export function othersBetween(start: Reading, end: Reading): number | null {
+  const total = end.total - start.total;
+  if (total <= 0) return null;
+  let ours = 0;
+  for (const [pid, ticks] of end.ours) ours += ticks - (start.ours.get(pid) ?? 0);
+  return Math.min(1, Math.max(0, (end.busy - start.busy - ours) / total));
 }
 
 function read(): Reading | null {
