@@ -1,24 +1,10 @@
 import { NextResponse, type NextRequest } from 'next/server';
+import { isForeign, REFUSED } from './foreign';
 
-/** Names under which this application may be asked: loopback only. */
-const OWN_HOST = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
-
-/**
- * Refuses what another site's page could send: a foreign Host (a name pointed at loopback), a foreign
- * Origin, or a request that the browser itself calls cross-site or same-site but of another origin.
- */
+/** Refuses what another site's page could send. */
 export function proxy(request: NextRequest): NextResponse {
-  const host = request.headers.get('host') ?? '';
-  const origin = request.headers.get('origin');
-  const site = request.headers.get('sec-fetch-site');
-  const foreignOrigin = origin !== null && origin !== `http://${host}`;
-  const isApi = request.nextUrl.pathname.startsWith('/api/');
-  const foreignSite = isApi && site !== null && site !== 'same-origin' && site !== 'none';
-  if (!OWN_HOST.test(host) || foreignOrigin || foreignSite) {
-    return NextResponse.json(
-      { error: 'Refused: this application answers only its own pages on this machine.' },
-      { status: 403 },
-    );
-  }
-  return NextResponse.next();
+  return isForeign(request) ? NextResponse.json(REFUSED, { status: 403 }) : NextResponse.next();
 }
+
+/** Uploads pass by: what goes through here is held in memory and cut. Their route asks `isForeign` itself. */
+export const config = { matcher: ['/((?!api/har$).*)'] };

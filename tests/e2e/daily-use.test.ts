@@ -167,12 +167,13 @@ describe('HAR files', () => {
     await user.press('HAR file');
     await driver.findElement(By.css('input[type=file]')).sendKeys(file);
     await user.press('Read it');
-    await user.sees('www.borrowed.localhost', 150);
-    const measured = async () =>
-      (await board()).sites.find((site) => site.name.startsWith('www.borrowed'))?.pages.length;
-    await expect.poll(measured, { timeout: 60_000 }).toBe(1);
-    await user.doesNotSee('Reading other.har', 150);
-    await user.press('Home');
+    const painted = async () => {
+      const view = await (await fetch(`${demo.url}/api/board?conditions=home-laptop`)).json();
+      return (view as { sites: { name: string; pages: { firstPaintMs: number | null }[] }[] }).sites.find(
+        (site) => site.name.startsWith('www.borrowed'),
+      )?.pages[0]?.firstPaintMs;
+    };
+    await expect.poll(painted, { timeout: 240_000, interval: 2_000 }).toBeGreaterThan(0);
   });
 
   it('without bodies are listed, and what is no HAR is told in a sentence', async () => {
@@ -217,9 +218,7 @@ describe('the map', () => {
     await user.key('-');
     await expect.poll(span).toBeGreaterThanOrEqual(before);
     const first = await user.sentence();
-    await driver
-      .findElement(By.css('select[aria-label="The paint that is looked back from"]'))
-      .sendKeys('bill of largest');
+    await driver.findElement(By.css('option[value=largest-contentful-paint]')).click();
     await user.sees('Largest contentful paint took');
     expect(await user.sentence()).not.toBe(first);
   });

@@ -292,6 +292,7 @@ describe('the application’s own door', () => {
     expect((await ask('/api/board', { origin: 'http://elsewhere.test' })).status).toBe(403);
     expect((await ask('/api/board', { 'sec-fetch-site': 'same-site' })).status).toBe(403);
     expect((await ask('/api/board', {})).status).toBe(200);
+    expect((await ask('/api/har', { origin: 'http://elsewhere.test' }, 'POST')).status).toBe(403);
   });
 
   it('says in words what is wrong with a request, and goes on', async () => {

@@ -108,17 +108,15 @@ describe('a page as the user says it is visited', () => {
     expect(runs[0]!.requests.map((one) => one.url)).toContain(`${own.url}seen`);
   });
 
-  it('writes no secret into an export unless asked', () => {
-    const text = (keepSecrets: boolean) =>
-      JSON.stringify(
-        writeHar(taken.capture, taken.bodies, {
-          keepSecrets,
-          secretHeaders: ['Authorization'],
-          metrics: null,
-        }).log.entries.map((entry) => [entry.request.headers, entry.response.headers]),
-      );
-    expect(text(false)).not.toMatch(/Key k|session=abc|seventy/);
-    expect(text(true)).toMatch(/visit=seventy/);
+  it('writes no secret into an export', () => {
+    const har = writeHar(taken.capture, taken.bodies, {
+      keepSecrets: false,
+      secretHeaders: ['Authorization'],
+      metrics: null,
+    });
+    const headers = har.log.entries.map((entry) => [entry.request.headers, entry.response.headers]);
+    expect(headers.flat(2).length).toBeGreaterThan(5);
+    expect(JSON.stringify(headers)).not.toMatch(/Key k|session=abc|seventy/);
   });
 
   it('names a step that cannot be done, and captures nothing', async () => {

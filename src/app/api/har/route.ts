@@ -1,4 +1,5 @@
 import type { ReadableStream } from 'node:stream/web';
+import { isForeign, REFUSED } from '@/foreign';
 import { addJob, findJob } from '@/store/jobs';
 import { putAside } from '@/usecases/har';
 import { answer, readConditions, Refusal } from '../answer';
@@ -6,6 +7,7 @@ import { answer, readConditions, Refusal } from '../answer';
 /** Takes a HAR file as it streams in; a job reads it and measures what it holds in replay. */
 export const POST = (request: Request) =>
   answer(async (database) => {
+    if (isForeign(request)) throw new Refusal(403, REFUSED.error);
     const conditionsId = await readConditions(request, database);
     const name = new URL(request.url).searchParams.get('name')?.slice(0, 200) || 'page.har';
     if (!request.body) throw new Refusal(400, 'The file is empty.');
