@@ -94,15 +94,21 @@ function isAlive(holder: LockHolder): boolean {
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code !== 'EPERM') return false;
   }
+  // One that was killed and not yet collected by its parent still has a number, but holds nothing.
+  if (statOf(holder.pid)[0] === 'Z') return false;
   return holder.startTicks === 0 || startTicksOf(holder.pid) === holder.startTicks;
 }
 
-/** Field 22 of /proc/PID/stat (proc(5)); the name in field 2 may hold spaces and brackets. */
 function startTicksOf(pid: number): number {
+  return Number(statOf(pid)[19]) || 0;
+}
+
+/** /proc/PID/stat from field 3, the state, on (proc(5)); the name in field 2 may hold spaces and brackets. */
+function statOf(pid: number): string[] {
   try {
     const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
-    return Number(stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19]) || 0;
+    return stat.slice(stat.lastIndexOf(')') + 2).split(' ');
   } catch {
-    return 0;
+    return [];
   }
 }
