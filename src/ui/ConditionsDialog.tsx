@@ -136,8 +136,8 @@ export function ConditionsDialog({
           label="Touch"
         />
         <p className="muted" style={{ margin: 0 }}>
-          Rates go up to {CONDITIONS_LIMITS.kbps.most.toLocaleString('en-GB')} kbps: the highest this tool’s
-          bottleneck holds.
+          Rates go up to {CONDITIONS_LIMITS.kbps.most.toLocaleString('en-GB')} kbps. How well they hold on a
+          machine is measured by npm run bench.
         </p>
         {save.error || remove.error ? (
           <p className="note" role="alert" style={{ margin: 0 }}>

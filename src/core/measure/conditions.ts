@@ -19,7 +19,7 @@ export interface Conditions {
   protocol: 'as-captured' | 'production';
 }
 
-/** The highest rate that the bottleneck holds within 5 % (docs/benchmarks.md), and the limits of the rest. */
+/** What the conditions editor accepts; what a machine really holds is in docs/benchmarks.md. */
 export const CONDITIONS_LIMITS = {
   kbps: { least: 100, most: 100_000 },
   roundTripMs: { least: 0, most: 2_000 },
