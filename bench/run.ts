@@ -1,3 +1,4 @@
+import { foldBench, foldScalingBench } from './fold.ts';
 import { memoryBench } from './memory.ts';
 import { observingBench, spreadBench } from './measuring.ts';
 import { machine, report, type Finding } from './report.ts';
@@ -10,6 +11,8 @@ const BENCHES: Record<string, () => Promise<Finding>> = {
   spread: spreadBench,
   observing: observingBench,
   memory: memoryBench,
+  fold: foldBench,
+  'fold-scaling': foldScalingBench,
   self: selfBench,
 };
 const BY_HAND = new Set(['self']);

@@ -4,7 +4,11 @@ import { liveRequests } from '../core/har/har-requests.ts';
 import type { Capture } from '../core/measure/exchange.ts';
 import { slowdownRate, speedOf } from '../core/measure/yardstick.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
-import type { FoldResult } from '../engine/fold/generate-fold.ts';
+import type { FamilyChoice } from '../core/fold/family.ts';
+import { bytesOf } from '../core/fold/fold-css.ts';
+import { whyKept } from '../core/fold/why-kept.ts';
+import type { FoldCheck } from '../engine/fold/check-fold.ts';
+import type { FoldResult, PicturedProof } from '../engine/fold/fold-result.ts';
 import type { ResultOf } from '../engine/jobs/orders.ts';
 import { mapPage } from '../engine/map-page.ts';
 import { pageAssetsOf } from '../engine/treat-page.ts';
@@ -93,7 +97,10 @@ function assetsAndBill(map: PageMap) {
   };
 }
 
-export function foldJson(url: string, fold: FoldResult) {
+/** Whether one set serves a page's family, with the figures behind it. */
+type PageOfFamily = { choice: FamilyChoice; ownBytes: number; oneSetBytes: number };
+
+export function foldJson(url: string, fold: FoldResult, family: PageOfFamily | null) {
   return {
     url,
     css: fold.css,
@@ -101,21 +108,72 @@ export function foldJson(url: string, fold: FoldResult) {
     sourceCompressedBytes: fold.sourceCompressedBytes,
     foldBytes: fold.foldBytes,
     foldCompressedBytes: fold.foldCompressedBytes,
+    headCompressedBytes: fold.headCompressedBytes,
+    budgetBytes: fold.budgetBytes,
+    giveUps: fold.giveUps.map(({ what, risk, rules, compressedBytes }) => ({
+      what,
+      risk,
+      rules,
+      compressedBytes,
+    })),
     proved: fold.proved,
     remarks: fold.remarks,
-    viewports: fold.viewports.map(({ width, height, differingPixelShare, blank }) => ({
-      width,
-      height,
-      differingPixelShare,
-      blank,
-    })),
+    decisions: fold.decisions,
+    overriddenDeclarations: fold.overridden,
+    viewports: fold.viewports.map(proofJson),
+    late: fold.late && {
+      mode: fold.late.mode,
+      asked: fold.late.asked,
+      holds: fold.late.holds,
+      viewports: fold.late.proofs,
+      files: fold.late.files.map(({ css, ...file }) => ({ ...file, bytes: bytesOf(css) })),
+    },
     sheets: fold.sheets.map((sheet) => ({
       url: sheet.url,
       keptRules: sheet.kept.length,
       rules: sheet.rules,
       sourceBytes: sheet.sourceBytes,
       foldBytes: sheet.foldBytes,
+      keptWhole: sheet.whole,
     })),
+    rules: fold.sheets.flatMap((sheet) =>
+      sheet.kept.map((rule) => ({
+        selector: rule.selector,
+        context: rule.context,
+        sheet: rule.sheetUrl,
+        line: rule.line,
+        bytes: rule.bytes,
+        why: whyKept(rule),
+        neededBy: rule.neededBy,
+      })),
+    ),
+    timings: fold.timings,
+    family: family && {
+      choice: family.choice,
+      ownCompressedBytes: family.ownBytes,
+      oneSetCompressedBytes: family.oneSetBytes,
+    },
+  };
+}
+
+function proofJson({
+  allCss: _all,
+  foldOnly: _fold,
+  difference: _difference,
+  elements: _elements,
+  ...proof
+}: PicturedProof) {
+  return proof;
+}
+
+export function foldCheckJson(url: string, file: string, check: FoldCheck) {
+  return {
+    url,
+    file,
+    holds: check.holds,
+    bytes: check.bytes,
+    compressedBytes: check.compressedBytes,
+    viewports: check.viewports.map(proofJson),
   };
 }
 

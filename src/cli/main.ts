@@ -9,14 +9,15 @@ import { AS_VISITOR } from '../core/measure/visit.ts';
 import { Trouble } from '../engine/errors.ts';
 import { readHarFile, type HarContents } from '../engine/har/read-har-file.ts';
 import { readCertificate } from '../engine/chromium/certificates.ts';
-import { carryOut, type ResultOf } from '../engine/jobs/orders.ts';
+import { carryOut } from '../engine/jobs/orders.ts';
 import { pageAssetsOf, recommendFor } from '../engine/treat-page.ts';
 import { LockedError } from '../locks/process-lock.ts';
 import { latestYardstick } from '../store/conditions.ts';
 import { openDatabase, type Database } from '../store/database.ts';
 import { ensurePage } from '../store/sites.ts';
-import { keepFold, keepMeasurement, keepTrial } from '../usecases/keep.ts';
-import { foldJson, liveMapJson, mapJson, trialJson } from './json.ts';
+import { keepMeasurement, keepTrial } from '../usecases/keep.ts';
+import { FoldCommand, type Answer, type Measured } from './fold-command.ts';
+import { liveMapJson, mapJson, trialJson } from './json.ts';
 import { readOptions, USAGE, type Input, type Options } from './options.ts';
 
 const EXIT = { done: 0, checkFailed: 1, badInput: 2, notMeasured: 3 } as const;
@@ -25,30 +26,24 @@ const EXIT = { done: 0, checkFailed: 1, badInput: 2, notMeasured: 3 } as const;
 const userPath = (path: string) =>
   isAbsolute(path) ? path : join(process.env['WISTREL_CWD'] ?? process.cwd(), path);
 
-/** A page as it is worked on: captured, replayed and stored. */
-interface Measured {
-  result: Omit<ResultOf<'measure'>, 'kind'>;
-  pageId: number;
-  captureId: number;
-}
-
 class Command {
   #options: Options;
   #database: Database;
   #cancel: AbortController;
+  #foldCommand: FoldCommand;
 
   constructor(options: Options, database: Database, cancel: AbortController) {
     this.#options = options;
     this.#database = database;
     this.#cancel = cancel;
+    this.#foldCommand = new FoldCommand(options, database, cancel.signal, say, userPath);
   }
 
   /** Carries the command out for every address. @returns the exit code */
   async run(): Promise<number> {
     const answers: unknown[] = [];
     let code: number = EXIT.done;
-    for (const input of this.#options.inputs) {
-      const { json, text, failed } = await this.#one(input);
+    for await (const { json, text, failed } of this.#answers()) {
       answers.push(json);
       if (failed) code = EXIT.checkFailed;
       if (this.#options.json !== '-') console.log(text);
@@ -61,12 +56,22 @@ class Command {
     return code;
   }
 
-  #one(input: Input): Promise<{ json: unknown; text: string; failed?: boolean }> {
-    switch (this.#options.command) {
+  async *#answers(): AsyncGenerator<Answer> {
+    const { command, inputs } = this.#options;
+    if (command !== 'fold') {
+      for (const input of inputs) yield await this.#one(command, input);
+      return;
+    }
+    // The pages of a family may share one set: all are captured first.
+    const pages: Measured[] = [];
+    for (const input of inputs) pages.push(await this.#measure(input, 1));
+    yield* await this.#foldCommand.fold(pages);
+  }
+
+  #one(command: Exclude<Options['command'], 'fold'>, input: Input): Promise<Answer> {
+    switch (command) {
       case 'map':
         return this.#map(input);
-      case 'fold':
-        return this.#fold(input);
       case 'plan':
         return this.#plan(input);
       case 'trial':
@@ -98,31 +103,10 @@ class Command {
     return { json, text: lines.join('\n') };
   }
 
-  async #fold(input: Input) {
-    const measured = await this.#measure(input, 1);
-    const { fold } = await this.#makeFold(measured);
-    if (this.#options.out) writeFileSync(userPath(this.#options.out), fold.css);
-    const proof = fold.viewports.map(
-      (one) =>
-        `${one.width}×${one.height}: ${(one.differingPixelShare * 100).toFixed(3)} % of the pixels differ`,
-    );
-    const head = `${bytes(fold.foldBytes)} of ${bytes(fold.sourceBytes)} CSS (compressed ${bytes(fold.foldCompressedBytes)} of ${bytes(fold.sourceCompressedBytes)}), ${fold.proved ? 'proved' : 'not proved'}.`;
-    return {
-      json: foldJson(measured.result.capture.url, fold),
-      text: [
-        head,
-        ...proof,
-        ...fold.remarks,
-        ...(this.#options.out || this.#options.json ? [] : ['', fold.css]),
-      ].join('\n'),
-      failed: !fold.proved,
-    };
-  }
-
   async #plan(input: Input) {
     const measured = await this.#measure(input, 1);
     const { capture, bodies, measurement } = measured.result;
-    const { fold } = await this.#makeFold(measured);
+    const fold = await this.#foldCommand.make(measured);
     const page = pageAssetsOf(capture, bodies, measurement.runs[0]!.requests);
     const plan = recommendFor(capture, bodies, page, fold, this.#options.risk);
     if (this.#options.out) writeFileSync(userPath(this.#options.out), `${JSON.stringify(plan, null, 2)}\n`);
@@ -138,7 +122,8 @@ class Command {
     const measured = await this.#measure(input, 1);
     const { capture, bodies, measurement, state } = measured.result;
     const needsFold = activeRules(plan).some((rule) => rule.treatment === 'fold-css-late');
-    const fold = needsFold ? (await this.#makeFold(measured)).fold : null;
+    const made = needsFold ? await this.#foldCommand.make(measured) : null;
+    const fold = made && { ...made, accepted: this.#options.useUnproved };
     const result = await carryOut(
       {
         kind: 'trial',
@@ -226,24 +211,6 @@ class Command {
     const page = await ensurePage(this.#database, capture.url, capture.title || capture.url);
     const { captureId } = await keepMeasurement(this.#database, page.id, conditions, result);
     return { result, pageId: page.id, captureId };
-  }
-
-  async #makeFold({ result, pageId, captureId }: Measured) {
-    const { viewports } = this.#options;
-    const made = await carryOut(
-      {
-        kind: 'fold',
-        pageName: result.capture.url,
-        capture: result.capture,
-        bodies: result.bodies,
-        state: result.state,
-        ...(viewports ? { viewports } : {}),
-      },
-      say,
-      this.#cancel.signal,
-    );
-    await keepFold(this.#database, pageId, captureId, made);
-    return made;
   }
 }
 

@@ -5,8 +5,11 @@ import {
   findConditions,
   type Conditions,
 } from '../core/measure/conditions.ts';
+import { splitSelectors } from '../core/css/selectors.ts';
+import type { FoldDecision } from '../core/fold/decisions.ts';
+import type { RestMode } from '../core/fold/late-rest.ts';
 import type { Risk } from '../core/treat/plan.ts';
-import type { FoldViewport } from '../engine/fold/generate-fold.ts';
+import type { FoldViewport } from '../core/fold/viewports.ts';
 
 /** A call that cannot be understood: one sentence, then the usage line of its command. */
 export class UsageError extends Error {}
@@ -19,9 +22,10 @@ export type Input = { kind: 'url'; url: string } | { kind: 'har'; path: string }
 
 export const USAGE: Record<CommandName, string> = {
   map: './wistrel map <url|file.har> … [--conditions ID] [--runs N] [--json FILE]',
-  fold: './wistrel fold <url|file.har> … [--viewport WxH …] [--out FILE.css] [--json FILE]',
+  fold: './wistrel fold <url|file.har> … [--viewport WxH[@FOLD] …] [--keep SELECTOR …] [--leave-out SELECTOR …] [--budget KB] [--rest whole|less-fold|used-only] [--check FILE.css] [--out FILE.css] [--json FILE]',
   plan: './wistrel plan <url|file.har> … [--conditions ID] [--risk low|medium|high] [--out plan.json] [--json FILE]',
-  trial: './wistrel trial <url|file.har> … --plan plan.json [--conditions ID] [--runs N] [--json FILE]',
+  trial:
+    './wistrel trial <url|file.har> … --plan plan.json [--conditions ID] [--runs N] [--use-unproved] [--json FILE]',
   har: './wistrel har <url> --out FILE.har [--conditions ID] [--keep-secrets]',
 };
 
@@ -32,6 +36,14 @@ export interface Options {
   /** Runs of a measurement, or pairs of a trial. */
   runs: number;
   viewports: FoldViewport[] | null;
+  decisions: FoldDecision[];
+  /** For the compressed head, bytes; null for the built-in one, which is told and not enforced. */
+  budgetBytes: number | null;
+  rest: RestMode;
+  /** Fold CSS that is there already, to be proved. */
+  checkFile: string | null;
+  /** Use fold CSS in a trial although it is not proved. */
+  useUnproved: boolean;
   risk: Risk;
   planFile: string | null;
   out: string | null;
@@ -58,6 +70,12 @@ export function readOptions(args: readonly string[]): Options {
         conditions: { type: 'string' },
         runs: { type: 'string' },
         viewport: { type: 'string', multiple: true },
+        keep: { type: 'string', multiple: true },
+        'leave-out': { type: 'string', multiple: true },
+        budget: { type: 'string' },
+        rest: { type: 'string' },
+        check: { type: 'string' },
+        'use-unproved': { type: 'boolean' },
         risk: { type: 'string' },
         plan: { type: 'string' },
         out: { type: 'string' },
@@ -82,6 +100,9 @@ export function readOptions(args: readonly string[]): Options {
   const risk = values.risk ?? 'medium';
   if (risk !== 'low' && risk !== 'medium' && risk !== 'high')
     throw new UsageError(`There is no risk “${risk}”: use low, medium or high.`);
+  const restMode = values.rest ?? 'whole';
+  if (restMode !== 'whole' && restMode !== 'less-fold' && restMode !== 'used-only')
+    throw new UsageError(`There is no rest “${restMode}”: use whole, less-fold or used-only.`);
   if (name === 'har' && !values.out) throw new UsageError('Say where the HAR goes: --out FILE.har.');
   if (name === 'har' && (inputs.length > 1 || inputs[0]!.kind === 'har'))
     throw new UsageError('A HAR is made of one page: give its address.');
@@ -92,6 +113,14 @@ export function readOptions(args: readonly string[]): Options {
     conditions,
     runs: readRuns(values.runs, name === 'trial' ? 6 : 3),
     viewports: values.viewport?.map(readViewport) ?? null,
+    decisions: [
+      ...(values.keep ?? []).map((what) => readDecision('keep', what)),
+      ...(values['leave-out'] ?? []).map((what) => readDecision('leave-out', what)),
+    ],
+    budgetBytes: readBudget(values.budget),
+    rest: restMode,
+    checkFile: values.check ?? null,
+    useUnproved: values['use-unproved'] ?? false,
     risk,
     planFile: values.plan ?? null,
     out: values.out ?? null,
@@ -122,9 +151,33 @@ function readRuns(text: string | undefined, standard: number): number {
 }
 
 function readViewport(text: string): FoldViewport {
-  const match = /^(\d{2,4})x(\d{2,4})$/.exec(text);
+  const match = /^(\d{2,4})x(\d{2,4})(?:@(\d{2,4}))?$/.exec(text);
   const [width, height] = [Number(match?.[1]), Number(match?.[2])];
+  const foldHeight = match?.[3] === undefined ? height : Number(match[3]);
   if (!match || width < 100 || height < 100)
-    throw new UsageError(`--viewport takes a size like 390x844, not “${text}”.`);
-  return { width, height };
+    throw new UsageError(
+      `--viewport takes a size like 390x844, or 390x844@600 for a fold at 600, not “${text}”.`,
+    );
+  if (foldHeight < 50 || foldHeight > height)
+    throw new UsageError(
+      `The fold of ${width}x${height} lies between 50 and ${height}, not at ${foldHeight}.`,
+    );
+  return { width, height, ...(foldHeight < height ? { foldHeight } : {}) };
+}
+
+/** A selector, or a stylesheet by its address or file name. */
+function readDecision(verb: FoldDecision['verb'], what: string): FoldDecision {
+  const text = what.trim();
+  if (/^https?:|\.css$/i.test(text)) return { verb, by: 'sheet', what: text };
+  if (!splitSelectors(text))
+    throw new UsageError(`--${verb} takes a selector or a stylesheet, not “${what}”.`);
+  return { verb, by: 'selector', what: text };
+}
+
+function readBudget(text: string | undefined): number | null {
+  if (text === undefined) return null;
+  const kilobytes = Number(text);
+  if (!(kilobytes > 0) || kilobytes > 1_000)
+    throw new UsageError(`--budget takes kilobytes, 14 for instance, not “${text}”.`);
+  return Math.round(kilobytes * 1024);
 }

@@ -32,3 +32,11 @@ export function decodeText(capture: Capture, bodies: Bodies, url: string): strin
     return new TextDecoder().decode(bytes);
   }
 }
+
+/** The stylesheets of a capture with the hashes of their bodies, each once, by address. */
+export function sheetHashes(capture: Capture): { url: string; hash: string }[] {
+  const found = new Map<string, string>();
+  for (const one of capture.exchanges)
+    if (one.kind === 'stylesheet' && one.bodyHash) found.set(one.url, one.bodyHash);
+  return [...found].map(([url, hash]) => ({ url, hash })).sort((a, b) => (a.url < b.url ? -1 : 1));
+}

@@ -1,7 +1,7 @@
-import type { FoldResult } from './fold/generate-fold.ts';
+import type { FoldRecord } from '../core/fold/record.ts';
 import type { Bodies, Capture } from '../core/measure/exchange.ts';
 import type { RequestTiming } from '../core/measure/run.ts';
-import { applyPlan, type TreatedPage } from '../core/treat/apply.ts';
+import { applyPlan, type FoldForSheet, type TreatedPage } from '../core/treat/apply.ts';
 import { readFonts } from '../core/fonts/page-fonts.ts';
 import { readPageAssets, type PageAssets } from '../core/treat/page-assets.ts';
 import type { Plan, Risk } from '../core/treat/plan.ts';
@@ -11,7 +11,10 @@ import { bodyOf, decodeText } from './stored-page.ts';
 import { Trouble } from './errors.ts';
 
 /** What of a fold result treating needs. */
-export type FoldOutcome = Pick<FoldResult, 'sheets' | 'proved' | 'foldFonts'>;
+export type FoldOutcome = Pick<FoldRecord, 'sheets' | 'proved' | 'foldFonts' | 'late'> & {
+  /** The user decided to use it although it is not proved. */
+  accepted?: boolean;
+};
 
 /** The captured page as the treatments see it. @throws Trouble when the capture holds no HTML */
 export function pageAssetsOf(
@@ -36,7 +39,7 @@ export function recommendFor(
     decodeText(capture, bodies, url),
   );
   const facts = fold && {
-    proved: fold.proved,
+    proved: fold.proved || (fold.accepted ?? false),
     sheets: fold.sheets.map((sheet) => ({
       url: sheet.url,
       keptRules: sheet.kept.length,
@@ -55,7 +58,20 @@ export function treat(
   plan: Plan,
   fold: FoldOutcome | null,
 ): TreatedPage {
-  return applyPlan(page, plan, fold?.sheets ?? [], (url) => decodeText(capture, bodies, url));
+  return applyPlan(page, plan, foldForSheets(fold), (url) => decodeText(capture, bodies, url));
+}
+
+function foldForSheets(fold: FoldOutcome | null): FoldForSheet[] {
+  const refused =
+    fold && !fold.proved && !fold.accepted
+      ? 'Its fold CSS is not proved. Look at what differs, then decide to use it in the Fold CSS stage.'
+      : null;
+  return (fold?.sheets ?? []).map((sheet) => ({
+    url: sheet.url,
+    css: sheet.css,
+    rest: fold?.late?.files.find((file) => file.sheetUrl === sheet.url)?.css ?? null,
+    refused,
+  }));
 }
 
 /** What the treated arm serves in place of, or besides, the captured bytes. */

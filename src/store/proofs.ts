@@ -1,4 +1,4 @@
-import type { FoldSheet } from '../core/fold/fold-css.ts';
+import type { FoldRecord, StoredAnswers } from '../core/fold/record.ts';
 import type { Metrics, MetricSpreads } from '../core/measure/metrics.ts';
 import type { Plan } from '../core/treat/plan.ts';
 import type { TrialChecks, TrialResult } from '../core/trial/verdict.ts';
@@ -20,25 +20,11 @@ export interface PictureInfo {
   completeness: number | null;
 }
 
-/** A fold result without its pictures. */
-export interface FoldRecord {
-  takenAt: string;
-  sheets: FoldSheet[];
-  css: string;
-  sourceBytes: number;
-  sourceCompressedBytes: number;
-  foldBytes: number;
-  foldCompressedBytes: number;
-  viewports: { width: number; height: number; differingPixelShare: number; blank: boolean }[];
-  proved: boolean;
-  remarks: string[];
-  rounds: number;
-  foldFonts: string[];
-}
-
 export interface StoredFold extends FoldRecord {
   id: number;
   captureId: number;
+  /** The user decided to use it although it is not proved. */
+  accepted: boolean;
   pictures: PictureInfo[];
 }
 
@@ -63,35 +49,70 @@ export interface StoredTrial extends TrialRecord {
   pictures: PictureInfo[];
 }
 
-/** Stores a fold result. Call it inside a transaction. */
+/** Stores a fold result, and what the page said for it. Call it inside a transaction. */
 export async function addFold(
   queries: Queries,
   pageId: number,
   captureId: number,
   fold: FoldRecord,
+  answers: StoredAnswers,
   pictures: readonly NewPicture[],
 ): Promise<number> {
   const [row] = await queries.query<{ id: number }>(
-    'INSERT INTO fold (page_id, capture_id, taken_at, data) VALUES ($1, $2, $3, $4) RETURNING id',
-    [pageId, captureId, fold.takenAt, JSON.stringify(fold)],
+    'INSERT INTO fold (page_id, capture_id, taken_at, data, answers) VALUES ($1, $2, $3, $4, $5) RETURNING id',
+    [pageId, captureId, fold.takenAt, JSON.stringify(fold), JSON.stringify(answers)],
   );
   for (const picture of pictures) await addPicture(queries, 'fold_id', row!.id, picture);
   return row!.id;
 }
 
+interface FoldRow {
+  id: number;
+  captureId: number;
+  accepted: boolean;
+  data: FoldRecord;
+}
+
+const FOLD = 'id, capture_id AS "captureId", accepted, data FROM fold';
+
+/** The newest set of a page, and the one before it. */
+export async function latestFolds(
+  queries: Queries,
+  pageId: number,
+): Promise<[StoredFold | null, StoredFold | null]> {
+  const rows = await queries.query<FoldRow>(`SELECT ${FOLD} WHERE page_id = $1 ORDER BY id DESC LIMIT 2`, [
+    pageId,
+  ]);
+  const [newest, before] = await Promise.all(
+    rows.map(async ({ data, ...row }) => ({
+      ...data,
+      ...row,
+      pictures: await picturesOf(queries, 'fold_id', row.id),
+    })),
+  );
+  return [newest ?? null, before ?? null];
+}
+
 export async function latestFold(queries: Queries, pageId: number): Promise<StoredFold | null> {
-  const [row] = await queries.query<{ id: number; captureId: number; data: FoldRecord }>(
-    'SELECT id, capture_id AS "captureId", data FROM fold WHERE page_id = $1 ORDER BY id DESC LIMIT 1',
+  return (await latestFolds(queries, pageId))[0];
+}
+
+/** What a page said for its newest set of its own; null where none was made. */
+export async function latestAnswers(queries: Queries, pageId: number): Promise<StoredAnswers | null> {
+  const [row] = await queries.query<{ answers: StoredAnswers }>(
+    `SELECT answers FROM fold WHERE page_id = $1 AND answers IS NOT NULL AND NOT (data ->> 'shared')::boolean ORDER BY id DESC LIMIT 1`,
     [pageId],
   );
-  return row
-    ? {
-        ...row.data,
-        id: row.id,
-        captureId: row.captureId,
-        pictures: await picturesOf(queries, 'fold_id', row.id),
-      }
-    : null;
+  return row?.answers ?? null;
+}
+
+/** Records that a set is to be used, or not, although it is not proved. @returns false when there is none */
+export async function acceptFold(queries: Queries, pageId: number, accepted: boolean): Promise<boolean> {
+  const rows = await queries.query<{ id: number }>(
+    'UPDATE fold SET accepted = $2 WHERE id = (SELECT max(id) FROM fold WHERE page_id = $1) RETURNING id',
+    [pageId, accepted],
+  );
+  return rows.length > 0;
 }
 
 /** Stores a trial. Call it inside a transaction. */

@@ -10,6 +10,7 @@ const WHAT: Record<JobKind, string> = {
   fold: 'Making fold CSS',
   trial: 'The trial',
   import: 'Reading the HAR file',
+  'family-fold': 'Making the family’s fold CSS',
   discover: 'Looking for pages',
 };
 

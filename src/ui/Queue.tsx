@@ -9,6 +9,7 @@ import { call, useCancelJob, useJobs } from './api';
 const DOING: Record<JobKind, string> = {
   measure: 'Measuring',
   fold: 'Fold CSS for',
+  'family-fold': 'Fold CSS for the family of',
   trial: 'Trial of',
   import: 'Reading',
   discover: 'Looking for pages at',

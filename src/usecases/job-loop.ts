@@ -2,8 +2,7 @@ import { rm } from 'node:fs/promises';
 import type { Conditions } from '../core/measure/conditions.ts';
 import { Trouble } from '../engine/errors.ts';
 import { carryOutApart } from '../engine/jobs/job-client.ts';
-import type { Order, ResultOf } from '../engine/jobs/orders.ts';
-import { addCapture, bodiesOf, latestCapture } from '../store/captures.ts';
+import { addCapture } from '../store/captures.ts';
 import type { Database } from '../store/database.ts';
 import {
   cancelAsked,
@@ -18,15 +17,14 @@ import {
 import { conditionsById, latestYardstick } from '../store/conditions.ts';
 import { DEFAULT_SETTINGS, settingsOf, stateOf, visitOf } from '../store/settings.ts';
 import { acceptedCertificates, ensurePage, findPage } from '../store/sites.ts';
-import { keepFold, keepMeasurement, keepTrial } from './keep.ts';
+import { keepMeasurement, keepTrial } from './keep.ts';
+import { makeFamilyFold, makeFold, type Carry } from './make-fold.ts';
 import { measuredPage, planFor } from './stored-page.ts';
 
 export const PAIRS = 6;
 /** Pages that one look at a site finds at most, unless told otherwise. */
 export const MOST_FOUND = 200;
 const POLL_MS = 400;
-
-type Carry = <O extends Order>(order: O) => Promise<ResultOf<O['kind']>>;
 
 /** Takes waiting jobs from the database, one at a time, and carries each out in a process of its own. */
 export class JobLoop {
@@ -122,25 +120,14 @@ export class JobLoop {
       return;
     }
     if (job.kind === 'fold') {
-      const stored = await latestCapture(database, page.id);
-      if (!stored)
-        throw new Trouble(
-          'input',
-          'The page was not measured yet. Measure it first: fold CSS is made from its capture.',
-        );
-      const bodies = await bodiesOf(database, stored.id);
-      await keepFold(
-        database,
-        page.id,
-        stored.id,
-        await carry({
-          kind: 'fold',
-          pageName: page.name,
-          capture: stored.capture,
-          bodies,
-          state: await stateOf(database, stored.id),
-        }),
-      );
+      await makeFold(database, page, carry);
+      return;
+    }
+    if (job.kind === 'family-fold') {
+      await makeFamilyFold(database, page, (name) => (order) => {
+        const tell = (step: string, done: number, of: number) => say(`${name}: ${step}`, done, of);
+        return carryOutApart(order, tell, signal);
+      });
       return;
     }
     const measured = await measuredPage(database, page.id, conditions.id);

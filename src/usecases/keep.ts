@@ -55,14 +55,12 @@ export async function keepFold(
       ),
     ),
   );
-  const viewports = fold.viewports.map(({ width, height, differingPixelShare, blank }) => ({
-    width,
-    height,
-    differingPixelShare,
-    blank,
-  }));
+  const { answers, ...rest } = fold;
+  const viewports = fold.viewports.map(
+    ({ allCss: _allCss, foldOnly: _foldOnly, difference: _difference, ...proof }) => proof,
+  );
   return database.transaction((queries) =>
-    addFold(queries, pageId, captureId, { ...fold, viewports }, pictures),
+    addFold(queries, pageId, captureId, { ...rest, viewports }, answers, pictures),
   );
 }
 

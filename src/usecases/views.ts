@@ -1,5 +1,4 @@
 import { createTwoFilesPatch, FILE_HEADERS_ONLY } from 'diff';
-import type { Capture } from '../core/measure/exchange.ts';
 import { bytes, ms } from '../core/path/words.ts';
 import { offersFor, type Offer } from '../core/treat/legal.ts';
 import { activeRules, matchText, planFingerprint, type Plan, type PlanRule } from '../core/treat/plan.ts';
@@ -7,12 +6,12 @@ import type { Change } from '../core/treat/apply.ts';
 import type { Verdict } from '../core/trial/statistics.ts';
 import { treat } from '../engine/treat-page.ts';
 import { bodyOf } from '../engine/stored-page.ts';
-import { findCapture, latestCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
 import { latestMeasurements } from '../store/measurements.ts';
-import { latestFold, latestTrial, latestTrials, type StoredFold, type StoredTrial } from '../store/proofs.ts';
+import { latestFold, latestTrial, latestTrials, type StoredTrial } from '../store/proofs.ts';
 import { findPage, listPages, listSites, type Page, type Site } from '../store/sites.ts';
 import { mapOf } from './map-view.ts';
+import { foldChanges } from './fold-view.ts';
 import { measuredPage, planFor, type MeasuredPage } from './stored-page.ts';
 
 /** One row of the page board. */
@@ -100,7 +99,7 @@ export async function pageView(
     const count = (hold: string) => assets.filter((asset) => asset.hold === hold).length;
     add('map', 'current', `${count('holds')} hold · ${count('crowds')} crowd · ${count('after')} after`);
   }
-  const foldStale = fold !== null && (await isFoldStale(queries, pageId, fold));
+  const foldStale = fold !== null && (await foldChanges(queries, pageId, fold)).length > 0;
   if (!fold) add('fold', 'nothing yet', 'nothing yet');
   else
     add(
@@ -108,7 +107,7 @@ export async function pageView(
       foldStale ? 'out of date' : 'current',
       foldStale
         ? 'out of date: page or CSS changed'
-        : `${bytes(fold.foldBytes)} · ${fold.proved ? 'proved' : 'not proved'}`,
+        : `${bytes(fold.foldBytes)} · ${fold.proved ? 'proved' : fold.accepted ? 'not proved, used' : 'not proved'}`,
     );
   if (!measured) {
     for (const key of ['treat', 'prove', 'handoff'] as const) add(key, 'nothing yet', 'nothing yet');
@@ -133,13 +132,6 @@ export async function pageView(
     add('handoff', 'current', `${active} changes to put in`);
   }
   return { page, site, conditionsId, stages };
-}
-
-export type FoldView = StoredFold & { stale: boolean };
-
-export async function foldView(queries: Queries, pageId: number): Promise<FoldView | null> {
-  const fold = await latestFold(queries, pageId);
-  return fold && { ...fold, stale: await isFoldStale(queries, pageId, fold) };
 }
 
 export interface TreatRow {
@@ -175,7 +167,7 @@ export async function treatView(
     plan,
     own,
     firstPaintMs: map.firstPaintMs,
-    foldState: fold ? (fold.proved ? 'proved' : 'not proved') : 'none',
+    foldState: fold ? (fold.proved || fold.accepted ? 'proved' : 'not proved') : 'none',
     rows: plan.rules.map((rule): TreatRow => {
       const asset = map.assets.find((one) => one.url === matchText(rule.match));
       const script = page.assets.scripts.find((one) => matchText(one.match) === matchText(rule.match));
@@ -278,22 +270,6 @@ export async function handoffFiles(
   return { html: treated.html, files, plan };
 }
 
-/** Fold CSS is out of date when the newest capture has other HTML or other stylesheets. */
-async function isFoldStale(queries: Queries, pageId: number, fold: StoredFold): Promise<boolean> {
-  const latest = await latestCapture(queries, pageId);
-  if (!latest || latest.id === fold.captureId) return false;
-  const made = await findCapture(queries, fold.captureId);
-  return !made || fingerprint(made.capture) !== fingerprint(latest.capture);
-}
-
 function isTrialStale(trial: StoredTrial, plan: Plan, page: MeasuredPage): boolean {
   return trial.captureId !== page.captureId || planFingerprint(trial.plan) !== planFingerprint(plan);
-}
-
-function fingerprint(capture: Capture): string {
-  return capture.exchanges
-    .filter((one) => one.kind === 'document' || one.kind === 'stylesheet')
-    .map((one) => `${one.url} ${one.bodyHash}`)
-    .sort()
-    .join('\n');
 }

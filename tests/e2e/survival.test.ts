@@ -85,3 +85,33 @@ it('killed in the middle of measuring, it starts again with all that was stored,
     await again.stop();
   }
 });
+
+it('says so at once when the replay process or Chromium is killed in the middle, and measures the next page', async () => {
+  const demo = await startWistrel('demo');
+  const newest = async () => (await jobsOf(demo)).reduce((a, b) => (b.id > a.id ? b : a));
+  const killOnce = async (what: RegExp, said: RegExp) => {
+    await startJob(demo, 1);
+    await expect.poll(async () => (await newest()).step ?? '', { timeout: 90_000 }).toMatch(/Run 1/);
+    const victims = descendants(demo.process.pid!).filter((pid) =>
+      what.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8').replaceAll('\0', ' ')),
+    );
+    expect(victims.length).toBeGreaterThan(0);
+    for (const pid of victims) if (alive(pid)) process.kill(pid, 'SIGKILL');
+    await expect.poll(async () => (await newest()).state, { timeout: 15_000 }).toBe('failed');
+    expect((await newest()).message).toMatch(said);
+    expect((await newest()).message).toContain('try again');
+  };
+  try {
+    await killOnce(/replay-process/, /ended/);
+    await killOnce(/chromium.*--type=renderer/, /Chromium, or a page in it, ended/);
+    await killOnce(/chromium.*--headless(?!.*--type=)/, /Chromium, or a page in it, ended/);
+    await startJob(demo, 1);
+    await expect.poll(async () => (await newest()).state, { timeout: 120_000 }).toBe('done');
+    const leftOver = descendants(demo.process.pid!).filter((pid) =>
+      /replay-process|chromium/.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8')),
+    );
+    await expect.poll(() => leftOver.filter(alive), { timeout: 10_000 }).toEqual([]);
+  } finally {
+    await demo.stop();
+  }
+});

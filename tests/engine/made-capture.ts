@@ -1,4 +1,6 @@
 import { createHash } from 'node:crypto';
+import { readdirSync, readFileSync } from 'node:fs';
+import { extname, join, sep } from 'node:path';
 import type { AssetKind, Capture, Exchange, Header } from '../../src/core/measure/exchange.ts';
 import { exchangeOf } from './defaults.ts';
 
@@ -51,4 +53,27 @@ export function madeCapture(
       notes: [],
     },
   };
+}
+
+const KINDS: Record<string, [type: string, kind: AssetKind]> = {
+  '.html': ['text/html', 'document'],
+  '.css': ['text/css', 'stylesheet'],
+  '.js': ['text/javascript', 'script'],
+  '.woff2': ['font/woff2', 'font'],
+  '.jpg': ['image/jpeg', 'image'],
+  '.png': ['image/png', 'image'],
+  '.svg': ['image/svg+xml', 'image'],
+};
+
+/** A capture of a folder's files as they would be served: its index.html is the page. */
+export function folderCapture(folder: string, origin = 'https://template.test') {
+  const files: Record<string, MadeFile> = {};
+  const names = readdirSync(folder, { recursive: true, encoding: 'utf8' }).sort();
+  for (const name of ['index.html', ...names.filter((one) => one !== 'index.html')]) {
+    const known = KINDS[extname(name)];
+    if (!known) continue;
+    const url = `${origin}/${name === 'index.html' ? '' : name.split(sep).join('/')}`;
+    files[url] = { body: readFileSync(join(folder, name)), type: known[0], kind: known[1] };
+  }
+  return madeCapture(files);
 }

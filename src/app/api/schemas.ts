@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import { splitSelectors } from '@/core/css/selectors';
 import { CONDITIONS_LIMITS } from '../../core/measure/conditions.ts';
 
 const NAME = v.pipe(
@@ -125,8 +126,74 @@ export const FOOTNOTE = v.object({
 });
 export const FOOTNOTE_TEXT = v.object({ text: NOTE });
 
+const FOLD_VIEWPORT = v.pipe(
+  v.object({
+    width: v.pipe(
+      v.number(),
+      v.integer(),
+      v.minValue(100, 'A viewport is at least 100 wide.'),
+      v.maxValue(4000, 'A viewport is at most 4,000 wide.'),
+    ),
+    height: v.pipe(
+      v.number(),
+      v.integer(),
+      v.minValue(100, 'A viewport is at least 100 high.'),
+      v.maxValue(4000, 'A viewport is at most 4,000 high.'),
+    ),
+    foldHeight: v.optional(v.pipe(v.number(), v.integer(), v.minValue(50, 'The fold lies at 50 or lower.'))),
+  }),
+  v.check(
+    (one) => (one.foldHeight ?? one.height) <= one.height,
+    'The fold cannot lie below the viewport’s lower edge.',
+  ),
+);
+/** How a page's fold CSS is made. */
+export const FOLD_SETTINGS = v.object({
+  viewports: v.pipe(
+    v.array(FOLD_VIEWPORT),
+    v.minLength(1, 'Name at least one viewport.'),
+    v.maxLength(6, 'Six viewports at most: the widths between them are proved as well.'),
+    v.check(
+      (all) => new Set(all.map((one) => one.width)).size === all.length,
+      'Each viewport needs a width of its own.',
+    ),
+  ),
+  decisions: v.pipe(
+    v.array(
+      v.pipe(
+        v.object({
+          verb: v.picklist(['keep', 'leave-out']),
+          by: v.picklist(['selector', 'rule', 'sheet', 'element']),
+          what: v.pipe(
+            v.string(),
+            v.trim(),
+            v.minLength(1, 'Say what is kept or left out.'),
+            v.maxLength(2000),
+          ),
+        }),
+        v.check(
+          (one) => one.by === 'sheet' || splitSelectors(one.what) !== null,
+          'That is not a selector. Write it like .menu or nav > a.',
+        ),
+      ),
+    ),
+    v.maxLength(500, 'Five hundred decisions at most.'),
+  ),
+  budgetBytes: v.pipe(
+    v.number(),
+    v.integer(),
+    v.minValue(500, 'A budget is at least half a kilobyte.'),
+    v.maxValue(1_000_000, 'A budget is at most a megabyte.'),
+  ),
+  rest: v.picklist(['whole', 'less-fold', 'used-only'], 'There is no such way for the rest to arrive.'),
+});
+export const FOLD_ACCEPTANCE = v.object({ accepted: v.boolean() });
+export const FAMILY_CHOICE = v.object({
+  choice: v.nullable(v.picklist(['one set', 'each its own'], 'Choose one set, or each its own.')),
+});
+
 export const ADD_JOB = v.object({
-  kind: v.picklist(['measure', 'fold', 'trial'], 'There is no such job.'),
+  kind: v.picklist(['measure', 'fold', 'family-fold', 'trial'], 'There is no such job.'),
   pageId: v.pipe(v.number(), v.integer()),
   conditionsId: v.string(),
 });

@@ -57,8 +57,8 @@ describe('flattenSheet', () => {
     expect(result?.css).toBe('p{color:red}');
   });
 
-  it('gives null for a sheet whose structure cannot be read, so that it is kept whole', () => {
-    expect(flat({ 'https://quay.test/a.css': 'p{color:red' }, 'https://quay.test/a.css')).toBeNull();
+  it('gives null for a sheet that is not there', () => {
+    expect(flat({}, 'https://quay.test/a.css')).toBeNull();
   });
 });
 

@@ -1,5 +1,7 @@
 import postcss, { type AtRule, type ChildNode, type Root } from 'postcss';
 import { generate, parse as parseCss, type AtrulePrelude } from 'css-tree';
+import { isFrameBlock, outlineOf, type OutlineNode } from './outline.ts';
+import { parseSheet } from './parse-sheet.ts';
 import { mapUrls, rebase, unquote } from './urls.ts';
 
 /** A stylesheet's text by its address, or null when the capture does not hold it. */
@@ -10,24 +12,38 @@ export interface FlatSheet {
   url: string;
   root: Root;
   /** Every sheet that went into it, the first being itself. */
-  parts: { url: string; bytes: number }[];
+  parts: SheetPart[];
+  /** Media queries of the links that load it; none where one of them has none. */
+  media: readonly string[];
+  /** Style rules in it. */
+  rules: number;
   /** Sentences about what could not be read. */
   problems: string[];
+}
+
+/** A file that went into a sheet, as it was read before imports were written out in place. */
+export interface SheetPart {
+  url: string;
+  bytes: number;
+  text: string;
+  /** Its rules by kind and depth: what a browser's own list of them has to agree with. */
+  outline: OutlineNode[];
 }
 
 /**
  * Reads a stylesheet and writes its imports out in place, wrapped in their own media, supports and layer
  * (CSS Cascade 5, section 6.3), with every url() rebased to the document.
  *
- * @returns null when the sheet is not there or its structure cannot be read: it is then to be kept whole
+ * @returns null when the sheet is not there
  */
 export function flattenSheet(url: string, source: SheetSource, documentUrl: string): FlatSheet | null {
   const text = source(url);
   if (text === null) return null;
-  const flat: FlatSheet = { url, root: postcss.root(), parts: [], problems: [] };
-  const root = readInto(flat, url, text, source, documentUrl, []);
-  if (!root) return null;
-  flat.root = root;
+  const flat: FlatSheet = { url, root: postcss.root(), parts: [], media: [], rules: 0, problems: [] };
+  flat.root = readInto(flat, url, text, source, documentUrl, []);
+  flat.root.walkRules((rule) => {
+    if (!isFrameBlock(rule)) flat.rules++;
+  });
   return flat;
 }
 
@@ -38,17 +54,9 @@ function readInto(
   source: SheetSource,
   documentUrl: string,
   chain: readonly string[],
-): Root | null {
-  let root: Root;
-  try {
-    root = postcss.parse(text, { from: url });
-  } catch (error) {
-    flat.problems.push(
-      `${url} could not be read as CSS: ${error instanceof Error ? error.message : String(error)}`,
-    );
-    return null;
-  }
-  flat.parts.push({ url, bytes: new TextEncoder().encode(text).length });
+): Root {
+  const root = parseSheet(text, url);
+  flat.parts.push({ url, bytes: new TextEncoder().encode(text).length, text, outline: outlineOf(root) });
   root.walkDecls((declaration) => {
     if (declaration.value.includes('(')) {
       declaration.value = mapUrls(declaration.value, (one) => rebase(one, url, documentUrl));
@@ -58,7 +66,6 @@ function readInto(
   // Imports hold only before every other rule but @charset and @layer statements.
   let mayImport = true;
   for (const node of [...root.nodes]) {
-    if (node.type === 'comment') continue;
     if (node.type === 'atrule' && node.name.toLowerCase() === 'charset') {
       node.remove();
       continue;
@@ -97,7 +104,12 @@ function replaceImport(
   }
   let nodes: ChildNode[] = inner.nodes;
   const wrap = (name: string, params: string) => {
-    const at = postcss.atRule({ name, params, source: node.source });
+    const at = postcss.atRule({
+      name,
+      params,
+      source: node.source,
+      raws: { before: '', between: '', afterName: params ? ' ' : '', after: '' },
+    });
     at.append(nodes);
     nodes = [at];
   };

@@ -42,11 +42,16 @@ function read(list: string): SelectorPart[] | null {
   return parts;
 }
 
-/** A complex selector with its pseudo-elements (and what follows them in the compound) taken out. */
+/** A complex selector as querySelectorAll can be asked it: without pseudo-elements (and what follows them in the compound) and without namespaces. */
 export function withoutPseudoElements(selector: string): string {
-  if (!selector.includes(':')) return selector;
+  if (!/[:|]/.test(selector)) return selector;
   const tree = parse(selector, { context: 'selector' });
   if (tree.type !== 'Selector') return selector;
+  // querySelectorAll knows no prefixes of namespaces: any namespace is asked for.
+  walk(tree, (node) => {
+    if (node.type === 'TypeSelector') node.name = node.name.replace(/^[^|]*\|/, '');
+    else if (node.type === 'AttributeSelector') node.name.name = node.name.name.replace(/^[^|]*\|/, '');
+  });
   let previousIsCombinator = true;
   let stripping = false;
   const children = tree.children.toArray();
@@ -69,6 +74,37 @@ export function withoutPseudoElements(selector: string): string {
   }
   if (previousIsCombinator) kept.push({ type: 'TypeSelector', name: '*' });
   tree.children.fromArray(kept);
+  return generate(tree);
+}
+
+/** Pseudo-classes that come and go with what a visitor does, or with time. */
+export const STATE_PSEUDO =
+  /^(hover|focus|active|visited|target|checked|focus-within|focus-visible|open|popover-open|modal|fullscreen|playing|paused|invalid|valid|user-invalid|user-valid|placeholder-shown|disabled|enabled|indeterminate|in-range|out-of-range|autofill|target-within|not|state)$/i;
+
+/** A selector less the conditions that may change while the page is used: it matches whatever ever could. */
+export function withoutStates(selector: string): string {
+  if (!selector.includes(':')) return selector;
+  let tree: CssNode;
+  try {
+    tree = parse(selector, { context: 'selector' });
+  } catch {
+    return selector;
+  }
+  walk(tree, {
+    visit: 'Selector',
+    enter(one) {
+      const kept = one.children
+        .toArray()
+        .filter((node) => node.type !== 'PseudoClassSelector' || !STATE_PSEUDO.test(node.name));
+      const filled = kept.flatMap((node, index): CssNode[] => {
+        const bare = node.type === 'Combinator' && (kept[index - 1]?.type ?? 'Combinator') === 'Combinator';
+        return bare && index > 0 ? [{ type: 'TypeSelector', name: '*' }, node] : [node];
+      });
+      if (filled.length === 0 || filled.at(-1)!.type === 'Combinator')
+        filled.push({ type: 'TypeSelector', name: '*' });
+      one.children.fromArray(filled);
+    },
+  });
   return generate(tree);
 }
 

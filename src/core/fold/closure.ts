@@ -39,6 +39,8 @@ function pruneCustomProperties(roots: readonly Root[], outside: string): void {
         if (same) same.push(declaration);
         else definitions.set(declaration.prop, [declaration]);
       } else for (const name of variablesIn(declaration.value)) uses.add(name);
+      if (/^position-try/i.test(declaration.prop))
+        for (const name of dashedIn(declaration.value)) uses.add(name);
     });
     // @container style(--x) and @supports read custom properties too.
     root.walkAtRules(/^(container|supports)$/i, (rule) => {
@@ -57,6 +59,9 @@ function pruneCustomProperties(roots: readonly Root[], outside: string): void {
     if (!reached.has(name)) for (const declaration of declarations) declaration.remove();
   }
   for (const root of roots) {
+    root.walkAtRules(/^position-try$/i, (rule) => {
+      if (!uses.has(rule.params.trim())) rule.remove();
+    });
     root.walkAtRules(/^property$/i, (rule) => {
       if (!reached.has(rule.params.trim())) rule.remove();
     });

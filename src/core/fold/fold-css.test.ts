@@ -1,8 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { flattenSheet } from '../css/flatten.ts';
+import { flattenSheet, type FlatSheet } from '../css/flatten.ts';
 import type { Concern } from './declarations.ts';
+import type { FoldDecision } from './decisions.ts';
 import { compressedBytes, makeFoldCss } from './fold-css.ts';
+import type { ElementsOf } from './overridden.ts';
 import { breakpointsIn, questionsOf } from './sheet-index.ts';
+import { whyKept } from './why-kept.ts';
 
 const PAGE = 'https://quay.test/';
 
@@ -13,7 +16,27 @@ interface Setting {
   rejected?: string[];
   media?: string[];
   outside?: string;
+  unsure?: string[];
+  elementsOf?: ElementsOf;
+  decisions?: FoldDecision[];
   faces?: { families: string[]; weight: number; italic: boolean; characters: string }[];
+}
+
+function setOf(sheets: FlatSheet[], concerns: Map<string, Concern>, setting: Setting) {
+  return makeFoldCss({
+    sheets,
+    unsure: new Set(setting.unsure),
+    answers: {
+      concerns,
+      neededBy: new Map([...concerns.keys()].map((key) => [key, [{ viewport: '390×844', element: key }]])),
+      rejected: new Set(setting.rejected),
+      liveMedia: new Set(setting.media),
+    },
+    elementsOf: setting.elementsOf ?? null,
+    outside: { css: setting.outside ?? '', faces: setting.faces ?? [] },
+    decisions: setting.decisions ?? [],
+    documentUrl: PAGE,
+  });
 }
 
 function fold(css: string, setting: Setting): string {
@@ -22,13 +45,7 @@ function fold(css: string, setting: Setting): string {
   for (const concern of ['painted', 'shaping', 'hidden'] as const) {
     for (const key of setting[concern] ?? []) concerns.set(key, concern);
   }
-  const [folded] = makeFoldCss(
-    [sheet],
-    { concerns, rejected: new Set(setting.rejected), liveMedia: new Set(setting.media) },
-    { css: setting.outside ?? '', faces: setting.faces ?? [] },
-    (text) => text,
-  );
-  return folded!.css.replace(/\s+/g, ' ').trim();
+  return setOf([sheet], concerns, setting).sheets[0]!.css.replace(/\s+/g, ' ').trim();
 }
 
 describe('fold CSS', () => {
@@ -65,7 +82,7 @@ describe('fold CSS', () => {
 
   it('keeps nested rules with the selector they are relative to', () => {
     expect(fold('.card{color:red; .t &{x:y} > b{c:d}}', { painted: [':is(.card) > b'] })).toBe(
-      '.card{ > b{c:d}}',
+      '.card{> b{c:d}}',
     );
   });
 
@@ -106,15 +123,87 @@ describe('fold CSS', () => {
   });
 
   it('says where each kept rule came from', () => {
-    const sheet = flattenSheet(`${PAGE}a.css`, () => '\n\n.a{b:c}', PAGE)!;
-    const [folded] = makeFoldCss(
-      [sheet],
-      { concerns: new Map([['.a', 'painted']]), rejected: new Set(), liveMedia: new Set() },
-      { css: '', faces: [] },
-      (text) => text,
-    );
-    expect(folded!.kept).toEqual([{ selector: '.a', sheetUrl: `${PAGE}a.css`, line: 3, concern: 'painted' }]);
+    const sheet = flattenSheet(`${PAGE}a.css`, () => '@media screen{\n\n.a{b:c}}', PAGE)!;
+    const [folded] = setOf([sheet], new Map([['.a', 'painted']]), { media: ['screen'] }).sheets;
+    expect(folded!.kept).toEqual([
+      {
+        selector: '.a',
+        context: '@media screen',
+        sheetUrl: `${PAGE}a.css`,
+        line: 3,
+        concern: 'painted',
+        reason: 'matches',
+        neededBy: [{ viewport: '390×844', element: '.a' }],
+        bytes: 7,
+        embedded: false,
+      },
+    ]);
+    expect(whyKept(folded!.kept[0]!)).toBe('It paints .a at 390×844.');
     expect(folded!.rules).toBe(1);
+  });
+});
+
+describe('decisions of the user', () => {
+  const css = '.menu{a:b}.menu > .item:hover{c:d}.menus{e:f}.b,.menu b{g:h}';
+  it('keep every rule that names a selector', () => {
+    expect(fold(css, { decisions: [{ verb: 'keep', by: 'selector', what: '.menu' }] })).toBe(
+      '.menu{a:b}.menu > .item:hover{c:d}.menu b{g:h}',
+    );
+  });
+  it('leave out what names a selector, and of a list only that part', () => {
+    const painted = ['.menu', '.menus', '.b', '.menu b'];
+    expect(fold(css, { painted, decisions: [{ verb: 'leave-out', by: 'selector', what: '.menu' }] })).toBe(
+      '.menus{e:f}.b{g:h}',
+    );
+    expect(fold(css, { painted, decisions: [{ verb: 'leave-out', by: 'rule', what: '.menu' }] })).toBe(
+      '.menus{e:f}.b,.menu b{g:h}',
+    );
+  });
+  it('keep or leave out whole sheets, a selector having the last word', () => {
+    const sheet = { by: 'sheet' as const, what: 'a.css' };
+    expect(fold(css, { decisions: [{ verb: 'keep', ...sheet }] })).toBe(css);
+    expect(
+      fold(css, {
+        painted: ['.menu'],
+        decisions: [
+          { verb: 'leave-out', ...sheet },
+          { verb: 'keep', by: 'selector', what: '.menus' },
+        ],
+      }),
+    ).toBe('.menus{e:f}');
+  });
+});
+
+describe('overridden declarations', () => {
+  const elements = (map: Record<string, number[][]>) => new Map(Object.entries(map));
+  it('go when another rule sets the same for every element, with no less weight', () => {
+    const css = 'a{color:red;margin-top:1px}.a{color:blue;margin:0}';
+    const elementsOf = elements({ a: [[1, 2]], '.a': [[1, 2, 3]] });
+    expect(fold(css, { painted: ['a', '.a'], elementsOf })).toBe('.a{color:blue;margin:0}');
+  });
+  it.each([
+    ['one element is not overridden', 'a{color:red}.a{color:blue}', [[1, 2]], [[1]]],
+    ['in one state it is not', 'a{color:red}.a{color:blue}', [[1], [2]], [[1], [3]]],
+    ['the other is weaker', '.a{color:blue}a{color:red}', [[1, 2]], [[1]]],
+    ['it is important', 'a{color:red!important}.a{color:blue}', [[1]], [[1, 2]]],
+    ['the other holds only under a condition', 'a{color:red}@media all{.a{color:blue}}', [[1]], [[1]]],
+    ['not every browser takes the other', 'a{height:1px}.a{height:1dvh}', [[1]], [[1]]],
+    ['it is of a pseudo-element', 'a::before{color:red}.a{color:blue}', [[1]], [[1]]],
+    ['they are a fallback in one rule', 'a{height:1px;height:2px}.a{color:blue}', [[1]], [[1]]],
+  ])('stay when %s', (_why, css, weak, strong) => {
+    const elementsOf = elements({ a: weak, '.a': strong });
+    expect(fold(css, { painted: ['a', '.a'], media: ['all'], elementsOf })).toBe(css);
+  });
+});
+
+describe('a sheet that the browser reads otherwise', () => {
+  it('is kept whole, its addresses written against the page', () => {
+    const [sheet] = setOf(
+      [flattenSheet(`${PAGE}css/a.css`, () => '.z{background:url(x.png)} /* ! */', PAGE)!],
+      new Map(),
+      { unsure: [`${PAGE}css/a.css`] },
+    ).sheets;
+    expect(sheet).toMatchObject({ whole: true, css: '.z{background:url(/css/x.png)} /* ! */' });
   });
 });
 
@@ -127,9 +216,11 @@ describe('questionsOf', () => {
     )!;
     expect(questionsOf([sheet])).toEqual({
       matchKeys: ['.a', '.b'],
+      everKeys: ['.a', '.b'],
       lists: ['.a::before', '.a', '.b'],
       nestedLists: [],
       media: ['print'],
+      namespaces: [],
     });
   });
 });

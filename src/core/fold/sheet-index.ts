@@ -1,15 +1,20 @@
 import type { AtRule, Container, Rule } from 'postcss';
 import type { FlatSheet } from '../css/flatten.ts';
-import { resolveNesting, splitSelectors, type SelectorPart } from '../css/selectors.ts';
+import { isFrameBlock } from '../css/outline.ts';
+import { resolveNesting, splitSelectors, withoutStates, type SelectorPart } from '../css/selectors.ts';
 
 /** What has to be asked of the page before rules can be chosen. */
 export interface SheetQuestions {
   /** Selectors to match, each once. */
   matchKeys: string[];
+  /** The same without what a visitor's doing changes (`:hover`): what could ever match. */
+  everKeys: string[];
   /** Whole selector lists, to learn which the browser rejects; nested ones are read inside a rule. */
   lists: string[];
   nestedLists: string[];
-  /** Media queries to evaluate, each once. */
+  /** Prefixes that @namespace rules declare. */
+  namespaces: string[];
+  /** Media queries to evaluate, each once: of rules, and of the links themselves. */
   media: string[];
 }
 
@@ -17,12 +22,26 @@ export interface SheetQuestions {
 export function partsOf(rule: Rule): SelectorPart[] | null {
   const parts = splitSelectors(rule.selector);
   if (!parts) return null;
+  const scope = scopeRoot(rule);
+  if (scope !== null)
+    // Without its scope a selector matches more than with it: what is left out is surely not needed.
+    return parts.map((part) => ({ ...part, matchKey: part.matchKey.replace(/:scope\b|&/g, scope) }));
   const parent = enclosingSelector(rule);
   if (parent === null) return parts;
   return parts.map((part) => {
     const whole = resolveNesting(part.matchKey, parent);
     return { source: part.source, matchKey: whole };
   });
+}
+
+/** The root of the @scope around a rule, as a selector; null without one (CSS Cascade 6, section 2.5). */
+function scopeRoot(rule: Rule): string | null {
+  for (let up = rule.parent as Container | undefined; up && up.type !== 'root'; up = up.parent as Container) {
+    if (up.type !== 'atrule' || (up as AtRule).name.toLowerCase() !== 'scope') continue;
+    const start = /^\(((?:[^()]|\([^()]*\))*)\)/.exec((up as AtRule).params.trim())?.[1];
+    return start ? `:is(${start})` : ':root';
+  }
+  return null;
 }
 
 /** The selector a nested rule is relative to, with pseudo-elements taken out; null at the top. */
@@ -38,19 +57,19 @@ function enclosingSelector(rule: Rule): string | null {
   return null;
 }
 
-/** True inside @keyframes and the like, whose blocks are no style rules. */
-export function isFrameBlock(rule: Rule): boolean {
-  const parent = rule.parent;
-  return parent?.type === 'atrule' && /keyframes$/i.test((parent as AtRule).name);
-}
-
 /** Collects every selector and media query of the sheets. */
 export function questionsOf(sheets: readonly FlatSheet[]): SheetQuestions {
   const keys = new Set<string>();
   const media = new Set<string>();
   const lists = new Set<string>();
   const nestedLists = new Set<string>();
-  for (const { root } of sheets) {
+  const namespaces = new Set<string>();
+  for (const { root, media: own } of sheets) {
+    for (const query of own) media.add(query);
+    root.walkAtRules(/^namespace$/i, (rule) => {
+      const prefix = /^([\w-]+)\s+\S/.exec(rule.params)?.[1];
+      if (prefix && prefix !== 'url') namespaces.add(prefix);
+    });
     root.walkRules((rule) => {
       if (isFrameBlock(rule)) return;
       (enclosingSelector(rule) === null ? lists : nestedLists).add(rule.selector);
@@ -60,7 +79,15 @@ export function questionsOf(sheets: readonly FlatSheet[]): SheetQuestions {
       media.add(rule.params);
     });
   }
-  return { matchKeys: [...keys], lists: [...lists], nestedLists: [...nestedLists], media: [...media] };
+  const matchKeys = [...keys];
+  return {
+    matchKeys,
+    everKeys: matchKeys.map(withoutStates),
+    lists: [...lists],
+    nestedLists: [...nestedLists],
+    media: [...media],
+    namespaces: [...namespaces],
+  };
 }
 
 /**

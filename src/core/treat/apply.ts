@@ -21,6 +21,10 @@ import {
 export interface FoldForSheet {
   url: string;
   css: string;
+  /** What is loaded late in the sheet's place; the sheet itself where it is null or absent. */
+  rest?: string | null;
+  /** Why it must not be used, or null. */
+  refused?: string | null;
 }
 
 /** A file that the treated page needs besides its HTML: new, or an existing one changed. */
@@ -142,12 +146,31 @@ class PlanApplication {
           this.#refuse(rule, 'There is no fold CSS for it: generate it first.');
           continue;
         }
+        if (rule.treatment === 'fold-css-late' && fold?.refused) {
+          this.#refuse(rule, fold.refused);
+          continue;
+        }
+        const rest = rule.treatment === 'fold-css-late' ? this.#restFile(fold!) : null;
         const css = rule.treatment === 'fold-css-late' ? this.#swapped(fold!.css) : '';
         // Each link's fold CSS stands in the link's own place, so the order of the cascade is kept.
         const inline = css ? `<style${mediaAttribute(style.element.media)}>${escapeStyle(css)}</style>` : '';
-        this.#replace(rule, element, inline + lateLink(this.#source(element), element, style.element.media));
+        this.#replace(
+          rule,
+          element,
+          inline + lateLink(this.#source(element), element, style.element.media, rest),
+        );
       }
     }
+  }
+
+  /** Address of the file that stands for a sheet's late rest; null where the sheet itself is loaded. */
+  #restFile(fold: FoldForSheet): string | null {
+    if (fold.rest === null || fold.rest === undefined) return null;
+    const number = this.#fold.indexOf(fold) + 1;
+    const url = new URL(`${NEW_FILES}rest-${number}.css`, this.#page.documentUrl);
+    if (!this.#files.some((file) => file.url === url.href))
+      this.#files.push({ url: url.href, mimeType: 'text/css', text: this.#swapped(fold.rest), isNew: true });
+    return url.pathname;
   }
 
   #swapped(css: string): string {
@@ -349,11 +372,13 @@ class PlanApplication {
 }
 
 /** A stylesheet link that does not block: it loads for print, and is for its own media once it is there. */
-function lateLink(source: string, element: HtmlElement, media: string): string {
+function lateLink(source: string, element: HtmlElement, media: string, rest: string | null): string {
   const own = media || 'all';
+  // Another file stands in the sheet's place: what vouches for the sheet's bytes does not for its.
+  const dropped = ['media', 'onload', 'rel', ...(rest ? ['integrity', 'crossorigin'] : [])];
   const attributes = Object.entries(element.attributes)
-    .filter(([name]) => !['media', 'onload', 'rel'].includes(name))
-    .map(([name, value]) => ` ${name}="${attributeValue(value)}"`)
+    .filter(([name]) => !dropped.includes(name))
+    .map(([name, value]) => ` ${name}="${attributeValue(name === 'href' && rest ? rest : value)}"`)
     .join('');
   const link = `<link rel="stylesheet"${attributes} media="print" onload="this.onload=null;this.media='${own.replaceAll("'", '&#39;').replaceAll('"', '&quot;')}'">`;
   return `${link}<noscript>${source}</noscript>`;

@@ -3,7 +3,7 @@ import type { Browser, BrowserContext, CDPSession, Page } from 'puppeteer-core';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import type { PageClock } from '../../core/measure/exchange.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
-import { stopIfCancelled, Trouble } from '../errors.ts';
+import { inPlainWords, stopIfCancelled, Trouble } from '../errors.ts';
 import { forEachChildTarget } from './child-targets.ts';
 import { readCertificate } from './certificates.ts';
 import { emulateDevice } from './emulate.ts';
@@ -15,8 +15,15 @@ export interface Visit {
   page: Page;
   session: CDPSession;
   network: NetworkRecorder;
+  /** True once the page, or a frame of it, crashed: it is then closed, and whatever waits for it is refused. */
+  readonly crashed: boolean;
+  /** Makes the visit as new: empty caches, only the state it began with, another device. */
+  begin(device: VisitDevice): Promise<void>;
   close(): Promise<void>;
 }
+
+/** The part of conditions that makes a device. */
+export type VisitDevice = Pick<Conditions, 'viewport' | 'pixelRatio' | 'touch' | 'agent'>;
 
 /** What is done to the page's session and to every child target before it runs. */
 export type PrepareTarget = (session: CDPSession, isPage: boolean) => Promise<void>;
@@ -32,31 +39,61 @@ export interface VisitOptions {
 /** Opens an empty page under a device, in a context with an empty cache; nothing is loaded yet. */
 export async function openVisit(
   browser: Browser,
-  device: Pick<Conditions, 'viewport' | 'pixelRatio' | 'touch' | 'agent'>,
+  device: VisitDevice,
   options: VisitOptions,
 ): Promise<Visit> {
   const context: BrowserContext = await browser.createBrowserContext();
   const page = await context.newPage();
   const session = await page.createCDPSession();
   const network = new NetworkRecorder();
+  const close = () => context.close().catch(() => undefined);
+  let crashed = false;
   const prepareTarget = async (target: CDPSession, isPage: boolean) => {
+    target.once('Inspector.targetCrashed', () => {
+      crashed = true;
+      void close();
+    });
+    await target.send('Inspector.enable');
     await network.attach(target, isPage);
     if (options.clock) await applyClock(target, options.clock);
     await options.prepare?.(target, isPage);
   };
   await emulateDevice(session, device);
-  if (options.state) await restore(session, options.state);
+  if (options.state) {
+    await session.send('Page.enable');
+    await restoreCookies(session, options.state);
+    await restoreStorage(session, options.state);
+  }
   await prepareTarget(session, true);
   await forEachChildTarget(session, (child) => prepareTarget(child, false));
-  return { page, session, network, close: () => context.close().catch(() => undefined) };
+  return {
+    page,
+    session,
+    network,
+    get crashed() {
+      return crashed;
+    },
+    async begin(other) {
+      await page.goto('about:blank');
+      await session.send('Storage.clearDataForOrigin', { origin: '*', storageTypes: 'all' });
+      await session.send('Network.clearBrowserCookies');
+      await session.send('Network.clearBrowserCache');
+      if (options.state) await restoreCookies(session, options.state);
+      await emulateDevice(session, other);
+    },
+    close,
+  };
 }
 
-/** Puts back what the browser held after the user's steps. */
-async function restore(session: CDPSession, state: VisitState): Promise<void> {
+/** Puts back the cookies that the browser held after the user's steps. */
+async function restoreCookies(session: CDPSession, state: VisitState): Promise<void> {
   if (state.cookies.length) await session.send('Network.setCookies', { cookies: state.cookies });
+}
+
+/** The same of what was stored, before any script runs. */
+async function restoreStorage(session: CDPSession, state: VisitState): Promise<void> {
   const kept = state.storage.filter((one) => one.items.length > 0);
   if (kept.length === 0) return;
-  await session.send('Page.enable');
   await session.send('Page.addScriptToEvaluateOnNewDocument', {
     source: `for (const { origin, items } of ${JSON.stringify(kept)}) if (location.origin === origin) { try { for (const [key, value] of items) if (localStorage.getItem(key) === null) localStorage.setItem(key, value); } catch {} }`,
   });
@@ -88,20 +125,8 @@ export async function goTo(
   const stop = () => void visit.close();
   signal?.addEventListener('abort', stop, { once: true });
   try {
-    const crashed = new Promise<never>((_resolve, reject) => {
-      visit.page.once('error', () => {
-        reject(
-          new Trouble(
-            'measuring',
-            `Chromium’s page for ${url} crashed. Nothing stored was changed; try again.`,
-          ),
-        );
-      });
-    });
-    const loaded = visit.page.goto(url, { waitUntil: 'load', timeout: limits.loadMs });
-    loaded.catch(() => undefined);
-    const response = await Promise.race([loaded, crashed]);
-    await Promise.race([settled(visit, limits, signal), crashed]);
+    const response = await visit.page.goto(url, { waitUntil: 'load', timeout: limits.loadMs });
+    await settled(visit, limits, signal);
     return {
       status: response?.status() ?? 0,
       documentUrl: response?.url() ?? visit.page.url(),
@@ -109,7 +134,7 @@ export async function goTo(
     };
   } catch (error) {
     stopIfCancelled(signal);
-    throw error instanceof Trouble ? error : await inPlainWords(error, url, limits);
+    throw error instanceof Trouble ? error : await loadTrouble(visit, error, url, limits);
   } finally {
     signal?.removeEventListener('abort', stop);
   }
@@ -120,13 +145,15 @@ export async function settled(visit: Visit, limits: LoadLimits, signal?: AbortSi
   const end = performance.now() + limits.afterLoadMs;
   while (performance.now() < end) {
     stopIfCancelled(signal);
+    if (visit.crashed || visit.page.isClosed()) throw new Error('Page crashed');
     if (visit.network.quietMs() >= limits.quietMs) return true;
     await sleep(50);
   }
   return false;
 }
 
-async function inPlainWords(error: unknown, url: string, limits: LoadLimits): Promise<Trouble> {
+async function loadTrouble(visit: Visit, error: unknown, url: string, limits: LoadLimits): Promise<Trouble> {
+  if (visit.crashed || visit.page.isClosed()) return inPlainWords(new Error('Page crashed'));
   const text = error instanceof Error ? error.message : String(error);
   const code = /net::(ERR_\w+)/.exec(text)?.[1] ?? '';
   const kept = 'Nothing stored was changed.';

@@ -1,370 +1,522 @@
-import type { Browser } from 'puppeteer-core';
-import { flattenSheet, type FlatSheet } from '../../core/css/flatten.ts';
-import type { Concern } from '../../core/fold/declarations.ts';
-import type { PaintedFace } from '../../core/fold/closure.ts';
-import { bytesOf, compressedBytes, makeFoldCss, type FoldSheet } from '../../core/fold/fold-css.ts';
+import { BUDGET_BYTES, giveUps } from '../../core/fold/budget.ts';
+import type { FoldDecision } from '../../core/fold/decisions.ts';
+import {
+  bytesOf,
+  compressedBytes,
+  makeFoldCss,
+  type FoldSet,
+  type FoldSheet,
+} from '../../core/fold/fold-css.ts';
+import { restOf, type RestMode } from '../../core/fold/late-rest.ts';
+import type { LateProof, LateRest, StoredAnswers } from '../../core/fold/record.ts';
 import { breakpointsIn, questionsOf, type SheetQuestions } from '../../core/fold/sheet-index.ts';
-import { scriptsOf, stylesOf } from '../../core/html/assets.ts';
-import { attributeValue, readHtml, rewrite, type HtmlDocument } from '../../core/html/document.ts';
+import {
+  FOLD_VIEWPORTS,
+  nameOfViewport,
+  viewportsBetween,
+  type FoldViewport,
+} from '../../core/fold/viewports.ts';
+import type { FlatSheet } from '../../core/css/flatten.ts';
+import { outlineText } from '../../core/css/outline.ts';
+import { baseUrl, scriptsOf, type StyleElement } from '../../core/html/assets.ts';
+import { attributeValue, latin1, rewrite, type Edit } from '../../core/html/document.ts';
+import { structureOf } from '../../core/html/structure.ts';
 import type { Capture } from '../../core/measure/exchange.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
+import { stopIfCancelled } from '../errors.ts';
+import { sheetHashes } from '../stored-page.ts';
+import type { Visit } from '../chromium/visit.ts';
 import { emulateDevice } from '../chromium/emulate.ts';
-import { goTo, LOAD_LIMITS, openVisit, type Visit } from '../chromium/visit.ts';
-import { Trouble } from '../errors.ts';
-import { takePicture } from '../load/timed-load.ts';
-import { Replay } from '../replay/replay-client.ts';
-import { bodyOf, decodeText } from '../stored-page.ts';
-import { answerQuestions, liveMedia, readLayout, type FoldLayout } from './in-page.ts';
+import { AS_AUTHORED, FoldStage, resizeTo } from './fold-stage.ts';
+import type { FoldResult, PicturedProof } from './fold-result.ts';
+import { GatheredAnswers, type MoreToAsk } from './gather-answers.ts';
+import { lateSheetsArrive, liveMedia, readAsBrowser, settingsOf, shiftsSince } from './in-page.ts';
+import { FoldProof, holdsHere, MOST_MASKED, PROOF_LIMIT } from './fold-proof.ts';
+import { compareLooks, lookAt, missedElements, otherBoxes, type Look, type LookDifference } from './look.ts';
+import { linkedSheets, screenLinks } from './linked-sheets.ts';
 import { minifyCss } from './minify.ts';
-import { comparePictures, isBlank } from './pictures.ts';
-
-export interface FoldViewport {
-  width: number;
-  height: number;
-}
-
-/** Phone and laptop: the viewports fold CSS is made for unless others are named. */
-export const FOLD_VIEWPORTS: readonly FoldViewport[] = [
-  { width: 390, height: 844 },
-  { width: 1440, height: 900 },
-];
-
-export interface ViewportProof extends FoldViewport {
-  differingPixelShare: number;
-  /** PNGs: with all CSS, with the fold CSS only, and their difference. */
-  allCss: Uint8Array;
-  foldOnly: Uint8Array;
-  difference: Uint8Array;
-  blank: boolean;
-}
-
-export interface FoldResult {
-  takenAt: string;
-  sheets: FoldSheet[];
-  css: string;
-  sourceBytes: number;
-  sourceCompressedBytes: number;
-  foldBytes: number;
-  foldCompressedBytes: number;
-  viewports: ViewportProof[];
-  proved: boolean;
-  /** Why it is not proved, or what else is to be known. */
-  remarks: string[];
-  rounds: number;
-  /** Font files that paint text above the fold, by address. */
-  foldFonts: string[];
-}
+import { comparePictures } from './pictures.ts';
 
 export interface FoldRequest {
   capture: Capture;
   bodies: Map<string, Uint8Array>;
   state: VisitState | null;
   viewports?: readonly FoldViewport[];
+  decisions?: readonly FoldDecision[];
+  budgetBytes?: number;
+  rest?: RestMode;
+  /** What the other pages of the family said: the set then serves them all. */
+  family?: readonly StoredAnswers[];
   onProgress?: (step: string, done: number, of: number) => void;
   signal?: AbortSignal;
 }
 
-/** Differing share of pixels above the fold up to which a picture counts as the same. */
-export const PROOF_LIMIT = 0.0005;
+/** Layout shift that the arrival of the late CSS may cause. */
+const SHIFT_LIMIT = 0.001;
 const MOST_ROUNDS = 4;
-const LIMITS = { ...LOAD_LIMITS, loadMs: 30_000, quietMs: 400, afterLoadMs: 4_000 };
+const STEPS = 6;
 
 /** Makes and proves the fold CSS of a captured page, without touching the live site. */
 export async function generateFold(request: FoldRequest): Promise<FoldResult> {
-  const { capture, bodies } = request;
-  const html = bodyOf(capture, bodies, capture.documentUrl);
-  if (!html) throw new Trouble('input', 'The capture holds no HTML of the page. Measure it again.');
-  const replay = await Replay.start({
-    capture,
-    bodies,
-    arms: [{ name: 'all', overrides: [] }],
-    conditions: null,
-  });
+  const stage = await FoldStage.open(request.capture, request.bodies, request.state, request.signal);
   try {
-    const chromium = await replay.launchBrowser();
-    try {
-      return await new FoldGeneration(request, html, replay, chromium.browser).run();
-    } finally {
-      await chromium.close();
-    }
+    return await generateOnStage(stage, request);
   } finally {
-    await replay.close();
+    await stage.close();
   }
 }
 
-class FoldGeneration {
-  #request: FoldRequest;
-  #document: HtmlDocument;
-  #html: Uint8Array;
-  #replay: Replay;
-  #browser: Browser;
-  #viewports: readonly FoldViewport[];
+/** The same on a stage that is open already, for many pages of one capture. */
+export function generateOnStage(
+  stage: FoldStage,
+  request: Omit<FoldRequest, 'capture' | 'bodies' | 'state'>,
+): Promise<FoldResult> {
+  return new FoldGeneration(stage, request).run();
+}
 
-  constructor(request: FoldRequest, html: Uint8Array, replay: Replay, browser: Browser) {
+class FoldGeneration {
+  #stage: FoldStage;
+  #request: Omit<FoldRequest, 'capture' | 'bodies' | 'state'>;
+  #viewports: readonly FoldViewport[];
+  #proof: FoldProof;
+  #decisions: readonly FoldDecision[];
+  #base: string;
+  #sheets: FlatSheet[] = [];
+  #unsure = new Set<string>();
+  #questions: SheetQuestions = questionsOf([]);
+  #gathered = new GatheredAnswers();
+  #remarks: string[] = [];
+  #choosingMs = 0;
+  #askingMs = 0;
+
+  constructor(stage: FoldStage, request: Omit<FoldRequest, 'capture' | 'bodies' | 'state'>) {
+    this.#stage = stage;
     this.#request = request;
-    this.#html = html;
-    this.#document = readHtml(html);
-    this.#replay = replay;
-    this.#browser = browser;
-    this.#viewports = request.viewports ?? FOLD_VIEWPORTS;
+    this.#viewports = request.viewports?.length ? request.viewports : FOLD_VIEWPORTS;
+    this.#decisions = request.decisions ?? [];
+    this.#base = baseUrl(stage.document, stage.url);
+    this.#proof = new FoldProof(stage, this.#viewports, [], this.#masked());
   }
 
   async run(): Promise<FoldResult> {
-    const say = this.#request.onProgress ?? (() => undefined);
-    const remarks: string[] = [];
-    say('Reading the stylesheets', 0, 6);
-    const { sheets, whole } = this.#readSheets();
-    for (const url of whole) remarks.push(`${url} could not be read as CSS and is kept as authored.`);
-    for (const problem of sheets.flatMap((sheet) => sheet.problems)) remarks.push(problem);
-    const questions = questionsOf(sheets);
+    const started = performance.now();
+    const loadedBefore = this.#stage.loadingMs;
+    this.#say('Reading the stylesheets', 0);
+    this.#readSheets();
+    await this.#readAsTheBrowserDoes();
 
-    say('Taking the pictures with all CSS', 1, 6);
-    await this.#addVariant('no scripts', (document) =>
-      scriptsOf(document, this.#url).map(({ element }) => ({
-        start: element.start,
-        end: element.end,
-        text: '',
-      })),
-    );
-    const reference = await this.#look('all');
+    this.#say('Asking the page with all CSS', 1);
+    const references = await this.#lookAtReference();
+    for (const stored of this.#request.family ?? []) this.#gathered.join(stored);
+    const made = await this.#prove(references);
+    const { set, differences, rounds } = made;
+    const proofs = await this.#proof.at(references, made.looks, made.differences);
+    this.#say('Proving the page after the rest has arrived', 4);
+    const late = await this.#proveLate(set, references);
+    this.#remarkOn(proofs, late);
 
-    let extra: string[] = [];
-    let made: { folded: FoldSheet[]; faces: PaintedFace[] } = { folded: [], faces: [] };
-    let test: Look[] = [];
-    let shares: number[] = [];
-    let rounds = 0;
-    for (;;) {
-      rounds++;
-      say(`Choosing rules, round ${rounds}`, 2, 6);
-      made = await this.#choose(sheets, questions, extra);
-      say(`Proving on the picture, round ${rounds}`, 4, 6);
-      await this.#addFoldVariant(`fold ${rounds}`, made.folded);
-      test = await this.#look(`fold ${rounds}`);
-      shares = test.map((one, index) => comparePictures(reference[index]!.picture, one.picture).share);
-      if (shares.every((share) => share <= PROOF_LIMIT) || rounds >= MOST_ROUNDS) break;
-      const missed = this.#missed(reference, test);
-      const more = [...new Set([...extra, ...missed])];
-      if (more.length === extra.length) break;
-      extra = more;
-    }
-
-    const css = made.folded.map((sheet) => sheet.css).join('\n');
-    const sourceText = sheets
-      .flatMap((sheet) => sheet.parts.map((part) => this.#textOf(part.url) ?? ''))
+    const css = set.sheets.map((sheet) => sheet.css).join('\n');
+    const sources = this.#sheets
+      .filter((sheet) => !this.#isLeftOut(sheet.url))
+      .flatMap((sheet) => sheet.parts.map((part) => part.text))
       .join('\n');
-    const viewports = this.#viewports.map((viewport, index): ViewportProof => {
-      const { share, difference } = comparePictures(reference[index]!.picture, test[index]!.picture);
-      return {
-        ...viewport,
-        differingPixelShare: share,
-        allCss: reference[index]!.picture,
-        foldOnly: test[index]!.picture,
-        difference,
-        blank: isBlank(reference[index]!.picture),
-      };
-    });
-    for (const viewport of viewports) {
-      if (viewport.blank)
-        remarks.push(
-          `The picture with all CSS at ${viewport.width}×${viewport.height} is blank: nothing can be proved with it.`,
-        );
-      else if (viewport.differingPixelShare > PROOF_LIMIT) {
-        remarks.push(
-          `${(viewport.differingPixelShare * 100).toFixed(2)} % of the pixels above the fold differ at ${viewport.width}×${viewport.height}.`,
-        );
-      }
-    }
-    const sourceBytes = bytesOf(sourceText);
+    const sourceBytes = bytesOf(sources);
     const foldBytes = bytesOf(css);
-    const everything = sheets.length > 0 && foldBytes > sourceBytes * 0.9 && sourceBytes > 4_000;
-    if (everything) remarks.push('Nearly the whole source was kept: that is no fold CSS.');
+    const everything = set.sheets.length > 0 && foldBytes > sourceBytes * 0.9 && sourceBytes > 4_000;
+    if (everything) this.#remarks.push('Nearly the whole source was kept: that is no fold CSS.');
+    const headCompressedBytes = compressedBytes(this.#headWith(set.sheets));
+    const budgetBytes = this.#request.budgetBytes ?? BUDGET_BYTES;
+    const totalMs = performance.now() - started;
     return {
       takenAt: new Date().toISOString(),
-      sheets: made.folded,
+      sheets: set.sheets,
       css,
       sourceBytes,
-      sourceCompressedBytes: compressedBytes(sourceText),
+      sourceCompressedBytes: compressedBytes(sources),
       foldBytes,
       foldCompressedBytes: compressedBytes(css),
-      viewports,
-      proved:
-        sheets.length > 0 &&
-        !everything &&
-        viewports.every((one) => !one.blank && one.differingPixelShare <= PROOF_LIMIT),
-      remarks,
+      headCompressedBytes,
+      budgetBytes,
+      giveUps:
+        headCompressedBytes > budgetBytes ? giveUps(set.sheets, this.#viewports.map(nameOfViewport)) : [],
+      overridden: set.overridden,
+      viewports: proofs,
+      late,
+      proved: set.sheets.length > 0 && !everything && differences.every(holdsHere) && late.holds,
+      remarks: this.#remarks,
       rounds,
-      foldFonts: this.#foldFonts(made.folded),
+      foldFonts: this.#foldFonts(set.sheets),
+      decisions: [...this.#decisions],
+      fingerprint: {
+        sheets: sheetHashes(this.#stage.capture),
+        structure: structureOf(this.#stage.document.bytes).slice(0, this.#gathered.elementsToFold),
+      },
+      shared: (this.#request.family ?? []).length > 0,
+      timings: {
+        choosingMs: this.#choosingMs,
+        askingMs: this.#askingMs,
+        beyondLoadingMs: totalMs - (this.#stage.loadingMs - loadedBefore),
+        totalMs,
+      },
+      answers: this.#gathered.toStore(),
     };
   }
 
-  get #url(): string {
-    return this.#request.capture.documentUrl;
+  #say(step: string, done: number): void {
+    stopIfCancelled(this.#request.signal);
+    this.#request.onProgress?.(step, done, STEPS);
   }
 
-  #textOf(url: string): string | null {
-    const { capture, bodies } = this.#request;
-    return decodeText(capture, bodies, url);
-  }
-
-  /** The linked sheets that are there and can be read; the rest is kept as authored. */
-  #readSheets(): { sheets: FlatSheet[]; whole: string[] } {
-    const sheets: FlatSheet[] = [];
-    const whole: string[] = [];
-    for (const style of stylesOf(this.#document, this.#url)) {
-      if (style.url === null || style.printOnly || sheets.some((sheet) => sheet.url === style.url)) continue;
-      const flat = flattenSheet(style.url, (url) => this.#textOf(url), this.#url);
-      if (flat) sheets.push(flat);
-      else if (this.#textOf(style.url) !== null) whole.push(style.url);
-    }
-    return { sheets, whole };
-  }
-
-  async #choose(
-    sheets: readonly FlatSheet[],
-    questions: SheetQuestions,
-    extra: string[],
-  ): Promise<{ folded: FoldSheet[]; faces: PaintedFace[] }> {
-    const strength: Record<Concern, number> = { painted: 3, shaping: 2, hidden: 1 };
-    const concerns = new Map<string, Concern>();
-    const rejected = new Set<string>();
-    const live = new Set<string>();
-    const faces: PaintedFace[] = [];
-    let outside = '';
-    // Before scripts and after load: a script may set the classes that the first picture needs.
-    for (const arm of ['all', 'no scripts']) {
-      for (const viewport of this.#viewports) {
-        await this.#visit(arm, viewport, async (visit) => {
-          const reply = await visit.page.evaluate(answerQuestions, {
-            matchKeys: questions.matchKeys,
-            lists: questions.lists,
-            nestedLists: questions.nestedLists,
-            foldHeight: viewport.height,
-            extra,
-          });
-          reply.concerns.forEach((concern, index) => {
-            const key = questions.matchKeys[index]!;
-            const known = concerns.get(key);
-            if (concern && (!known || strength[concern] > strength[known])) concerns.set(key, concern);
-          });
-          for (const list of reply.rejected) rejected.add(list);
-          faces.push(...reply.faces);
-          outside += reply.inlineCss;
-          if (arm === 'all') await this.#askMedia(visit, viewport, questions.media, live);
-        });
-      }
-    }
-    const folded = makeFoldCss(
-      sheets,
-      { concerns, rejected, liveMedia: live },
-      { css: outside, faces },
-      minifyCss,
+  /** The linked sheets that are there; what is not is kept as authored. */
+  #readSheets(): void {
+    const started = performance.now();
+    const { sheets, missing } = linkedSheets(this.#stage.document, this.#stage.url, (url) =>
+      this.#stage.textOf(url),
     );
-    return { folded, faces };
+    this.#sheets = sheets;
+    this.#remarks.push(
+      ...sheets.flatMap((sheet) => sheet.problems),
+      ...missing.map((url) => `${url} is not in the capture: its link stays in the page as authored.`),
+    );
+    this.#questions = questionsOf(this.#sheets);
+    const between = viewportsBetween(this.#viewports, breakpointsIn(this.#questions.media));
+    this.#proof = new FoldProof(this.#stage, this.#viewports, between, this.#masked());
+    this.#choosingMs += performance.now() - started;
   }
 
-  /** Media that this viewport meets, or a width between the least and the greatest of the chosen ones. */
-  async #askMedia(visit: Visit, viewport: FoldViewport, media: string[], live: Set<string>): Promise<void> {
-    const widths = this.#viewports.map((one) => one.width);
-    const [least, most] = [Math.min(...widths), Math.max(...widths)];
-    const between =
-      viewport.width === least ? breakpointsIn(media).filter((width) => width > least && width <= most) : [];
-    for (const width of [viewport.width, ...between]) {
-      if (width !== viewport.width) await emulateDevice(visit.session, deviceOf({ ...viewport, width }));
-      const answers = await visit.page.evaluate(liveMedia, media);
-      answers.forEach((is, index) => {
-        if (is) live.add(media[index]!);
+  /** Which selectors the browser rejects, which sheets it reads otherwise, which media are ever met. */
+  async #readAsTheBrowserDoes(): Promise<void> {
+    const { lists, nestedLists, media } = this.#questions;
+    const parts = this.#sheets.flatMap((sheet) => sheet.parts.map((part) => ({ sheet, part })));
+    await this.#stage.blank(async (visit) => {
+      const { rejected, outlines } = await visit.page.evaluate(readAsBrowser, {
+        texts: parts.map(({ part }) => part.text),
+        lists,
+        nestedLists,
+        namespaces: this.#questions.namespaces,
       });
-    }
-  }
-
-  async #addVariant(
-    name: string,
-    edits: (document: HtmlDocument) => { start: number; end: number; text: string }[],
-  ): Promise<void> {
-    const body = rewrite(this.#html, edits(this.#document));
-    await this.#replay.addArm({
-      name,
-      overrides: [{ url: this.#url, mimeType: 'text/html', body, isNew: false }],
+      this.#gathered.reject(rejected);
+      const set = new Set(rejected);
+      parts.forEach(({ sheet, part }, index) => {
+        if (outlineText(part.outline, set) === outlines[index]) return;
+        if (sheet.parts.length === 1) {
+          this.#unsure.add(sheet.url);
+          this.#remarks.push(
+            `${part.url} holds rules that Chromium reads otherwise than we do, so it is kept whole.`,
+          );
+        } else {
+          this.#sheets = this.#sheets.filter((one) => one !== sheet);
+          this.#remarks.push(
+            `${part.url} holds rules that Chromium reads otherwise than we do: the link of ${sheet.url} stays in the page as authored.`,
+          );
+        }
+      });
+      for (const viewport of this.#mediaViewports(media)) {
+        await emulateDevice(visit.session, {
+          viewport,
+          pixelRatio: 1,
+          touch: false,
+          agent: viewport.width < 700 ? 'phone' : 'desktop',
+        });
+        const answers = await visit.page.evaluate(liveMedia, media);
+        this.#gathered.meet(media.filter((_query, index) => answers[index]));
+      }
     });
   }
 
-  async #addFoldVariant(name: string, folded: readonly FoldSheet[]): Promise<void> {
-    await this.#addVariant(name, (document) =>
-      stylesOf(document, this.#url).flatMap((style) => {
-        const sheet = folded.find((one) => one.url === style.url);
-        if (!sheet) return [];
-        const media = style.media ? ` media="${attributeValue(style.media)}"` : '';
-        return [
-          {
-            start: style.element.start,
-            end: style.element.end,
-            text: `<style${media}>${sheet.css.replaceAll(/<\/(style)/gi, '<\\/$1')}</style>`,
-          },
-        ];
-      }),
-    );
+  /** The chosen viewports, and every width between them at which a media query may change its mind. */
+  #mediaViewports(media: readonly string[]): FoldViewport[] {
+    const widths = this.#viewports.map((one) => one.width);
+    const [least, most] = [Math.min(...widths), Math.max(...widths)];
+    const inside = breakpointsIn(media)
+      .flatMap((width) => [width - 1, width, width + 1])
+      .filter((width) => width > least && width < most);
+    const heightAt = (width: number) =>
+      [...this.#viewports].sort((a, b) => a.width - b.width).findLast((one) => one.width <= width)!.height;
+    return [
+      ...this.#proof.everywhere,
+      ...[...new Set(inside)].map((width) => ({ width, height: heightAt(width) })),
+    ];
   }
 
-  async #visit<T>(arm: string, viewport: FoldViewport, act: (visit: Visit) => Promise<T>): Promise<T> {
-    await this.#replay.chooseArm(arm);
-    const { capture, state } = this.#request;
-    const visit = await openVisit(this.#browser, deviceOf(viewport), { clock: capture.clock, state });
-    try {
-      await goTo(visit, this.#request.capture.url, LIMITS, this.#request.signal);
-      await visit.page.evaluate('globalThis.__name ??= (f) => f');
-      return await act(visit);
-    } finally {
-      await visit.close();
-    }
-  }
-
-  async #look(arm: string): Promise<Look[]> {
-    const looks: Look[] = [];
-    for (const viewport of this.#viewports) {
-      looks.push(
-        await this.#visit(arm, viewport, async (visit) => {
-          const picture = await takePicture(visit);
-          return { picture, layout: await visit.page.evaluate(readLayout, viewport.height) };
-        }),
+  /** What the page looks like as authored, and what it answers, at every viewport. */
+  async #lookAtReference(): Promise<Look[]> {
+    const more = this.#moreToAsk([]);
+    const looks = await this.#proof.look(AS_AUTHORED, async (visit, viewport) => {
+      await this.#ask(visit, viewport, more);
+    });
+    // A script may set the classes that the first picture needs: the page is asked before any ran, too.
+    const scripts = scriptsOf(this.#stage.document, this.#stage.url);
+    if (scripts.length > 0) {
+      const bare = await this.#stage.addVariant(
+        'no scripts',
+        scripts.map(({ element }) => ({ start: element.start, end: element.end, text: '' })),
       );
+      await this.#stage.visit(bare, this.#viewports[0]!, async (visit) => {
+        for (const viewport of this.#proof.everywhere) {
+          if (viewport !== this.#viewports[0]) await resizeTo(visit, viewport);
+          await this.#ask(visit, viewport, more);
+        }
+      });
     }
     return looks;
   }
 
-  /** Elements whose rules were missed: intruders, what overflows, and what stands or looks otherwise. */
-  #missed(reference: readonly Look[], test: readonly Look[]): string[] {
-    const missed = new Set<string>();
-    reference.forEach(({ layout }, index) => {
-      const other = test[index]!.layout;
-      const known = new Map(layout.boxes.map((box) => [box.path, box]));
-      for (const box of other.boxes) {
-        const before = known.get(box.path);
-        if (!before || before.box !== box.box || before.style !== box.style) missed.add(box.path);
-      }
-      for (const box of layout.boxes)
-        if (!other.boxes.some((one) => one.path === box.path)) missed.add(box.path);
-      if (other.scrollWidth > layout.scrollWidth) for (const path of other.beyond) missed.add(path);
+  async #ask(visit: Visit, viewport: FoldViewport, more: MoreToAsk): Promise<void> {
+    const started = performance.now();
+    await this.#gathered.ask(visit, viewport, this.#questions, more);
+    this.#askingMs += performance.now() - started;
+  }
+
+  #moreToAsk(extra: string[]): MoreToAsk {
+    const elements = (verb: FoldDecision['verb']) =>
+      this.#decisions.filter((one) => one.by === 'element' && one.verb === verb).map((one) => one.what);
+    return { extra, keepElements: elements('keep'), leaveElements: elements('leave-out') };
+  }
+
+  /** Selectors of what the user left out: where it stands is not compared. */
+  #masked(): string[] {
+    return this.#decisions
+      .filter((one) => one.verb === 'leave-out' && one.by !== 'sheet')
+      .map((one) => one.what.replace(/::?(before|after|marker|placeholder|first-line|first-letter)\b/g, ''));
+  }
+
+  #isLeftOut(sheetUrl: string): boolean {
+    return this.#decisions.some(
+      (one) => one.verb === 'leave-out' && one.by === 'sheet' && sheetUrl.endsWith(one.what),
+    );
+  }
+
+  async #choose(): Promise<FoldSet> {
+    const started = performance.now();
+    const set = makeFoldCss({
+      sheets: this.#sheets,
+      unsure: this.#unsure,
+      answers: this.#gathered.answers,
+      elementsOf: this.#gathered.elementsOf,
+      outside: this.#gathered.outside,
+      decisions: this.#decisions,
+      documentUrl: this.#base,
     });
-    return [...missed];
+    this.#choosingMs += performance.now() - started;
+    return { ...set, sheets: await this.#minified(set.sheets) };
+  }
+
+  /** Each sheet minified where the browser reads the same rules from both; as it was printed where not. */
+  async #minified(sheets: readonly FoldSheet[]): Promise<FoldSheet[]> {
+    const small = sheets.map((sheet) => (sheet.whole ? sheet.css : minifyCss(sheet.css)));
+    const settings = await this.#stage.blank((visit) =>
+      visit.page.evaluate(settingsOf, [...sheets.map((sheet) => sheet.css), ...small]),
+    );
+    const same = sheets.map((_sheet, index) =>
+      sameSettings(settings[index]!, settings[sheets.length + index]!),
+    );
+    return sheets.map((sheet, index) => {
+      const css = same[index] && small[index]!.length < sheet.css.length ? small[index]! : sheet.css;
+      return { ...sheet, css, foldBytes: bytesOf(css) };
+    });
+  }
+
+  /** Chooses and proves; what was missed is found and added, at most four rounds. */
+  async #prove(references: readonly Look[]): Promise<Attempt> {
+    const extra = new Map<FoldViewport, Set<string>>();
+    for (let round = 1; ; round++) {
+      this.#say(`Choosing rules, round ${round}`, 2);
+      const set = await this.#choose();
+      const attempt = await this.#tryOut(set, references, round);
+      if (attempt.differences.every(holdsHere) || round >= MOST_ROUNDS) return attempt;
+      let found = false;
+      this.#proof.everywhere.forEach((viewport, index) => {
+        const known = extra.get(viewport) ?? new Set<string>();
+        for (const path of missedElements(
+          references[index]!,
+          attempt.looks[index]!,
+          attempt.differences[index]!,
+        )) {
+          found ||= !known.has(path);
+          known.add(path);
+        }
+        extra.set(viewport, known);
+      });
+      if (!found) return attempt;
+      for (const { fresh, resized } of this.#proof.tours()) {
+        const wanted = [fresh, ...resized].filter((viewport) => extra.get(viewport)?.size);
+        if (wanted.length === 0) continue;
+        await this.#stage.visit(AS_AUTHORED, fresh, async (visit) => {
+          for (const viewport of wanted) {
+            if (viewport !== fresh) await resizeTo(visit, viewport);
+            const more = this.#moreToAsk([...extra.get(viewport)!]);
+            await this.#ask(visit, viewport, more);
+          }
+        });
+      }
+    }
+  }
+
+  async #tryOut(set: FoldSet, references: readonly Look[], round: number): Promise<Attempt> {
+    this.#say(`Proving on the picture, round ${round}`, 3);
+    const variant = await this.#stage.addVariant('fold only', this.#foldEdits(set.sheets));
+    const looks = await this.#proof.look(variant);
+    return {
+      set,
+      looks,
+      differences: await Promise.all(
+        references.map((reference, index) => compareLooks(reference, looks[index]!)),
+      ),
+      rounds: round,
+    };
+  }
+
+  /** Each link's fold CSS stands in the link's own place, so that inline styles between them keep their order. */
+  #foldEdits(sheets: readonly FoldSheet[], after?: (style: StyleElement) => string): Edit[] {
+    return screenLinks(this.#stage.document, this.#stage.url).flatMap((style) => {
+      const sheet = sheets.find((one) => one.url === style.url);
+      if (!sheet) return [];
+      const media = style.media ? ` media="${attributeValue(style.media)}"` : '';
+      const css = sheet.css.replaceAll(/<\/(style)/gi, '<\\/$1');
+      return [
+        {
+          start: style.element.start,
+          end: style.element.end,
+          text: `<style${media}>${css}</style>${after?.(style) ?? ''}`,
+        },
+      ];
+    });
+  }
+
+  /** The page down to the end of its head, as it would be served. */
+  #headWith(sheets: readonly FoldSheet[]): string {
+    const edits = this.#foldEdits(
+      sheets,
+      (style) =>
+        `<link rel="stylesheet" href="${attributeValue(style.url!)}" media="print" onload="this.onload=null;this.media='all'">`,
+    );
+    const html = latin1(rewrite(this.#stage.document.bytes, edits));
+    const body = html.search(/<body[\s>]/i);
+    const lastStyle = html.lastIndexOf('</style>');
+    return html.slice(0, Math.max(body, lastStyle, 0));
+  }
+
+  /** The page after the rest has arrived, held against the page as authored; whole sheets where less does not hold. */
+  async #proveLate(set: FoldSet, references: readonly Look[]): Promise<LateRest> {
+    const asked = this.#request.rest ?? 'whole';
+    const modes: RestMode[] = asked === 'whole' ? ['whole'] : [asked, 'whole'];
+    let last: LateRest | null = null;
+    for (const mode of modes) {
+      const files = mode === 'whole' ? [] : this.#restFiles(set, mode);
+      const proofs = await this.#lateProofs(set, files, references);
+      last = { asked, mode, files, proofs, holds: proofs.every((one) => one.holds) };
+      if (last.holds) break;
+      if (mode !== 'whole')
+        this.#remarks.push(
+          'With fewer rules in the late stylesheets the page was not the same as before: they are loaded whole.',
+        );
+    }
+    return last!;
+  }
+
+  #restFiles(set: FoldSet, mode: RestMode): LateRest['files'] {
+    return set.chosen.flatMap((chosen) => {
+      const sheet = this.#sheets.find((one) => one.url === chosen.url)!;
+      if (this.#unsure.has(sheet.url)) return [];
+      const rest = restOf(sheet, chosen, mode === 'used-only' ? this.#gathered.everUsed : null);
+      return [{ sheetUrl: sheet.url, ...rest }];
+    });
+  }
+
+  async #lateProofs(
+    set: FoldSet,
+    files: LateRest['files'],
+    references: readonly Look[],
+  ): Promise<LateProof[]> {
+    const urlOf = (sheetUrl: string) => {
+      const index = files.findIndex((file) => file.sheetUrl === sheetUrl);
+      return index < 0 ? sheetUrl : new URL(`/wistrel/rest-${index + 1}.css`, this.#stage.url).href;
+    };
+    const variant = await this.#stage.addVariant(
+      'late',
+      this.#foldEdits(
+        set.sheets,
+        (style) =>
+          `<link rel="stylesheet" href="${attributeValue(urlOf(style.url!))}" media="print" data-late="${attributeValue(style.media)}">`,
+      ),
+      files.map((file) => ({
+        url: urlOf(file.sheetUrl),
+        mimeType: 'text/css',
+        body: new TextEncoder().encode(file.css),
+        isNew: true,
+      })),
+    );
+    const proofs: LateProof[] = [];
+    for (const [index, viewport] of this.#viewports.entries()) {
+      const reference = references[index]!;
+      proofs.push(
+        await this.#stage.visit(variant, viewport, async (visit) => {
+          await visit.page.evaluate(shiftsSince, true);
+          await visit.page.evaluate(lateSheetsArrive);
+          const layoutShift = await visit.page.evaluate(shiftsSince, false);
+          const look = await lookAt(visit, viewport, { whole: true, masked: [] });
+          const others = otherBoxes(reference.whole!, look.whole!, Infinity, Infinity);
+          const { share } = await comparePictures(reference.picture, look.picture);
+          return {
+            ...viewport,
+            differingPixelShare: share,
+            otherElements: others.length,
+            firstOther: others[0] ? `${others[0].box.selector} (${others[0].property ?? 'its place'})` : null,
+            layoutShift,
+            holds: share <= PROOF_LIMIT && others.length === 0 && layoutShift <= SHIFT_LIMIT,
+          };
+        }),
+      );
+    }
+    return proofs;
+  }
+
+  #remarkOn(proofs: readonly PicturedProof[], late: LateRest): void {
+    for (const proof of proofs) {
+      const at = nameOfViewport(proof);
+      if (proof.blank)
+        this.#remarks.push(`The picture with all CSS at ${at} is blank: nothing can be proved with it.`);
+      else if (proof.maskedShare > MOST_MASKED)
+        this.#remarks.push(
+          `At ${at} what you left out covers ${percent(proof.maskedShare)} of the picture: the rest proves too little.`,
+        );
+      else if (!proof.holds)
+        this.#remarks.push(
+          `At ${at} ${percent(proof.differingPixelShare)} of the pixels above the fold differ, and ${proof.otherElements} elements stand or look otherwise.`,
+        );
+    }
+    for (const proof of late.proofs) {
+      if (proof.holds) continue;
+      this.#remarks.push(
+        `At ${nameOfViewport(proof)}, after the rest has arrived, ${percent(proof.differingPixelShare)} of the pixels and ${proof.otherElements} elements differ from the page as authored${proof.firstOther ? `, the first being ${proof.firstOther}` : ''}; its arrival shifted the layout by ${proof.layoutShift.toFixed(3)}.`,
+      );
+    }
   }
 
   /** Font files that the kept faces name and the capture holds. */
   #foldFonts(folded: readonly FoldSheet[]): string[] {
-    const fonts = this.#request.capture.exchanges.filter((one) => one.kind === 'font').map((one) => one.url);
+    const fonts = this.#stage.capture.exchanges.filter((one) => one.kind === 'font').map((one) => one.url);
     return fonts.filter((url) => {
       const { pathname, origin } = new URL(url);
-      const written = origin === new URL(this.#url).origin ? pathname : url;
+      const written = origin === new URL(this.#stage.url).origin ? pathname : url;
       return folded.some((sheet) => sheet.css.includes(written));
     });
   }
 }
 
-interface Look {
-  picture: Uint8Array;
-  layout: FoldLayout;
+interface Attempt {
+  set: FoldSet;
+  looks: Look[];
+  differences: LookDifference[];
+  rounds: number;
 }
 
-function deviceOf(viewport: FoldViewport) {
-  const phone = viewport.width < 700;
-  return { viewport, pixelRatio: 1, touch: phone, agent: phone ? ('phone' as const) : ('desktop' as const) };
+function sameSettings(one: [string, string][], other: [string, string][]): boolean {
+  const found = new Map(other);
+  return one.length === other.length && one.every(([key, value]) => found.get(key) === value);
+}
+
+function percent(share: number): string {
+  return `${(share * 100).toFixed(2)} %`;
 }

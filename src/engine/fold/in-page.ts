@@ -4,25 +4,37 @@ import type { PaintedFace } from '../../core/fold/closure.ts';
 /** Asked of a page at one viewport. The functions of this file run inside the page: they import nothing. */
 export interface PageQuestions {
   matchKeys: string[];
-  lists: string[];
-  nestedLists: string[];
-  foldHeight: number;
+  everKeys: string[];
+  /** Share of the viewport's height that lies above the fold. */
+  foldShare: number;
+  viewport: string;
   /** Elements to treat as painted above the fold, by their place in the tree ("0.1.4"). */
   extra: string[];
+  /** Selectors of elements the user keeps or leaves out, with what lies in them. */
+  keepElements: string[];
+  leaveElements: string[];
 }
 
 export interface PageReply {
   /** For each match key, the strongest concern of its elements, or null. */
   concerns: (Concern | null)[];
-  rejected: string[];
+  /** For each match key, the first element that needs it. */
+  firstElements: (string | null)[];
+  /** For each match key, the numbers of the concerned elements it matches, in document order. */
+  elements: number[][];
+  /** Which match keys anything on the whole page could ever match. */
+  everUsed: boolean[];
   faces: PaintedFace[];
-  /** Text of style elements and style attributes. */
+  /** Text of style elements, style attributes, constructed sheets and shadow roots' styles. */
   inlineCss: string;
+  /** How many elements, in document order, lie before the end of the fold. */
+  elementsToFold: number;
 }
 
 export function answerQuestions(questions: PageQuestions): PageReply {
-  const { foldHeight } = questions;
-  const width = document.documentElement.clientWidth;
+  // A page without a viewport meta is laid out wider than the phone, and shown smaller.
+  const foldHeight = innerHeight * questions.foldShare;
+  const width = Math.max(innerWidth, document.documentElement.clientWidth);
   const strength: Record<Concern, number> = { painted: 3, shaping: 2, hidden: 1 };
   const concernOf = new Map<Element, Concern>();
   const mark = (element: Element | null, concern: Concern) => {
@@ -47,6 +59,14 @@ export function answerQuestions(questions: PageQuestions): PageReply {
       }
     }
   }
+  const find = (selector: string): Element[] => {
+    try {
+      return [...document.querySelectorAll(selector)].flatMap((one) => [one, ...one.querySelectorAll('*')]);
+    } catch {
+      return [];
+    }
+  };
+  for (const selector of questions.keepElements) find(selector).forEach(markPainted);
   for (const path of questions.extra) {
     let element: Element | undefined = document.documentElement;
     for (const index of path.split('.').slice(1)) element = element?.children[Number(index)];
@@ -69,47 +89,67 @@ export function answerQuestions(questions: PageQuestions): PageReply {
     // A child that starts just below the fold still takes part in how margins above it collapse.
     else if (rect.top < foldHeight + 200) mark(element, 'shaping');
   }
-  // What lies in a table's cells widens its columns.
+  // What lies in a table's cells widens its columns; what lies beside the fold in a row makes it higher.
   for (const element of all) {
     if (concernOf.has(element)) continue;
     const table = element.closest('table');
     if (table && concernOf.get(table) === 'painted') mark(element, 'shaping');
+    else if (element.parentElement && concernOf.get(element.parentElement) === 'shaping') {
+      const rect = element.getBoundingClientRect();
+      if (rect.top < foldHeight && (rect.left >= width || rect.right <= 0) && rect.height > 0)
+        mark(element, 'shaping');
+    }
   }
+  for (const selector of questions.leaveElements) for (const one of find(selector)) concernOf.delete(one);
 
-  const concerns = questions.matchKeys.map((key): Concern | null => {
+  const nameOf = (element: Element): string => {
+    const own = (one: Element) =>
+      one.localName +
+      (one.id ? `#${CSS.escape(one.id)}` : '') +
+      [...one.classList]
+        .slice(0, 2)
+        .map((name) => `.${CSS.escape(name)}`)
+        .join('');
+    return element.id || element.classList.length || !element.parentElement
+      ? own(element)
+      : `${own(element.parentElement)} > ${own(element)}`;
+  };
+  const numberOf = new Map<Element, number>();
+  let elementsToFold = 0;
+  all.forEach((element, index) => {
+    const concern = concernOf.get(element);
+    if (concern) numberOf.set(element, index);
+    if (concern === 'painted') elementsToFold = index + 1;
+  });
+  const firstElements: (string | null)[] = [];
+  const elements: number[][] = [];
+  const everUsed: boolean[] = [];
+  const concerns = questions.matchKeys.map((key, index): Concern | null => {
+    const ever = questions.everKeys[index]!;
     let best: Concern | null = null;
-    let found: NodeListOf<Element>;
+    let first: Element | null = null;
+    const numbers: number[] = [];
+    let found: ArrayLike<Element> = [];
     try {
       found = document.querySelectorAll(key);
+      everUsed.push(ever === key ? found.length > 0 : document.querySelector(ever) !== null);
     } catch {
-      return null;
+      everUsed.push(true);
     }
-    for (const element of found) {
+    for (let i = 0; i < found.length; i++) {
+      const element = found[i]!;
       const concern = concernOf.get(element);
-      if (concern && (!best || strength[concern] > strength[best])) {
+      if (!concern) continue;
+      numbers.push(numberOf.get(element)!);
+      if (!best || strength[concern] > strength[best]) {
         best = concern;
-        if (best === 'painted') break;
+        first = element;
       }
     }
+    firstElements.push(first && nameOf(first));
+    elements.push(numbers);
     return best;
   });
-
-  const sheet = new CSSStyleSheet();
-  const rejects = (text: string, nested: boolean) => {
-    try {
-      sheet.replaceSync(nested ? `x{${text}{color:red}}` : `${text}{color:red}`);
-      const outer = sheet.cssRules[0];
-      return nested
-        ? !(outer && 'cssRules' in outer && (outer as CSSStyleRule).cssRules.length === 1)
-        : sheet.cssRules.length !== 1;
-    } catch {
-      return true;
-    }
-  };
-  const rejected = [
-    ...questions.lists.filter((list) => rejects(list, false)),
-    ...questions.nestedLists.filter((list) => rejects(list, true)),
-  ];
 
   const faces = new Map<
     string,
@@ -144,8 +184,7 @@ export function answerQuestions(questions: PageQuestions): PageReply {
       face.characters.add(character.toLowerCase());
     }
   };
-  for (const [element, concern] of concernOf) {
-    if (concern !== 'painted') continue;
+  const addFaces = (element: Element) => {
     const style = getComputedStyle(element);
     for (const node of element.childNodes)
       if (node.nodeType === Node.TEXT_NODE) addText(style, node.nodeValue ?? '');
@@ -156,15 +195,44 @@ export function answerQuestions(questions: PageQuestions): PageReply {
       if (generated.content && generated.content !== 'none' && generated.content !== 'normal')
         addText(generated, generated.content + '0123456789•');
     }
+  };
+
+  const css: string[] = [];
+  const sheetText = (sheet: CSSStyleSheet) => {
+    try {
+      return [...sheet.cssRules].map((rule) => rule.cssText).join('\n');
+    } catch {
+      return '';
+    }
+  };
+  const addCssOf = (root: Document | ShadowRoot) => {
+    for (const style of root.querySelectorAll('style')) css.push(style.textContent ?? '');
+    for (const one of root.querySelectorAll('[style]')) css.push(`x{${one.getAttribute('style') ?? ''}}`);
+    for (const sheet of root.adoptedStyleSheets) css.push(sheetText(sheet));
+    if (root !== document) for (const sheet of root.styleSheets) css.push(sheetText(sheet));
+  };
+  const lookInto = (root: ShadowRoot) => {
+    addCssOf(root);
+    for (const inner of root.querySelectorAll('*')) {
+      addFaces(inner);
+      if (inner.shadowRoot) lookInto(inner.shadowRoot);
+    }
+  };
+  addCssOf(document);
+  for (const [element, concern] of concernOf) {
+    if (concern !== 'painted') continue;
+    addFaces(element);
+    if (element.shadowRoot) lookInto(element.shadowRoot);
   }
 
-  const inline = [...document.querySelectorAll('style')].map((one) => one.textContent ?? '');
-  const attributes = [...document.querySelectorAll('[style]')].map((one) => one.getAttribute('style') ?? '');
   return {
     concerns,
-    rejected,
+    firstElements,
+    elements,
+    everUsed,
+    elementsToFold,
     faces: [...faces.values()].map((face) => ({ ...face, characters: [...face.characters].join('') })),
-    inlineCss: [...inline, ...attributes.map((text) => `x{${text}}`)].join('\n'),
+    inlineCss: css.join('\n'),
   };
 }
 
@@ -177,26 +245,154 @@ export function liveMedia(queries: string[]): boolean[] {
   });
 }
 
-/** Boxes and main styles of what is above the fold, by place in the tree. */
-export interface FoldBox {
-  path: string;
-  box: string;
-  style: string;
+/** How the browser itself reads sheets: which selector lists it rejects, and the outline of each text. */
+export function readAsBrowser(asked: {
+  texts: string[];
+  lists: string[];
+  nestedLists: string[];
+  /** Prefixes that @namespace rules declare: a selector with another one is rejected. */
+  namespaces: string[];
+}): { rejected: string[]; outlines: string[] } {
+  const declared = asked.namespaces.map((prefix) => `@namespace ${prefix} "x";`).join('');
+  const sheet = new CSSStyleSheet();
+  const rejects = (text: string, nested: boolean) => {
+    try {
+      sheet.replaceSync(declared + (nested ? `x{${text}{color:red}}` : `${text}{color:red}`));
+      const outer = sheet.cssRules[asked.namespaces.length];
+      return nested
+        ? !(outer && 'cssRules' in outer && (outer as CSSStyleRule).cssRules.length === 1)
+        : sheet.cssRules.length !== asked.namespaces.length + 1;
+    } catch {
+      return true;
+    }
+  };
+  const kinds: [string, string][] = [
+    ['CSSStyleRule', 'r'],
+    ['CSSMediaRule', '@media'],
+    ['CSSSupportsRule', '@supports'],
+    ['CSSContainerRule', '@container'],
+    ['CSSLayerBlockRule', '@layer'],
+    ['CSSScopeRule', '@scope'],
+    ['CSSStartingStyleRule', '@starting-style'],
+  ];
+  const outline = (rules: CSSRuleList): string => {
+    let text = '';
+    for (const rule of rules) {
+      const kind = kinds.find(([name]) => rule.constructor.name === name)?.[1];
+      if (!kind) continue;
+      const inside = outline((rule as CSSGroupingRule).cssRules);
+      text += kind + (inside ? `{${inside}}` : ';');
+    }
+    return text;
+  };
+  return {
+    rejected: [
+      ...asked.lists.filter((list) => rejects(list, false)),
+      ...asked.nestedLists.filter((list) => rejects(list, true)),
+    ],
+    outlines: asked.texts.map((text) => {
+      sheet.replaceSync(text);
+      return outline(sheet.cssRules);
+    }),
+  };
 }
 
-export interface FoldLayout {
+/**
+ * What the browser reads from each sheet: for every context, selector and property, the value that stands.
+ * Two sheets with the same settings say the same.
+ */
+export function settingsOf(texts: string[]): [key: string, value: string][][] {
+  const sheet = new CSSStyleSheet();
+  const partsOf = (list: string): string[] => {
+    const parts: string[] = [];
+    let [depth, from] = [0, 0];
+    for (let at = 0; at < list.length; at++) {
+      const character = list[at];
+      if (character === '\\') at++;
+      else if (character === '"')
+        for (at++; at < list.length && list[at] !== '"'; at++) at += Number(list[at] === '\\');
+      else if (character === '(' || character === '[') depth++;
+      else if (character === ')' || character === ']') depth--;
+      else if (character === ',' && depth === 0) {
+        parts.push(list.slice(from, at).trim());
+        from = at + 1;
+      }
+    }
+    return [...parts, list.slice(from).trim()];
+  };
+  return texts.map((text) => {
+    const found = new Map<string, string>();
+    const add = (head: string, style: CSSStyleDeclaration) => {
+      for (const property of style)
+        found.set(
+          `${head}\n${property}`,
+          style.getPropertyValue(property) + style.getPropertyPriority(property),
+        );
+    };
+    const walk = (rules: CSSRuleList, context: string): void => {
+      for (const rule of rules) {
+        const { cssText } = rule;
+        const head = cssText.slice(0, Math.max(0, cssText.indexOf('{'))).trim();
+        if (rule instanceof CSSStyleRule) {
+          for (const selector of partsOf(rule.selectorText)) {
+            add(`${context}\n${selector}`, rule.style);
+            walk(rule.cssRules, `${context}\n${selector}`);
+          }
+        } else if (rule.constructor.name === 'CSSNestedDeclarations')
+          add(context, (rule as unknown as CSSStyleRule).style);
+        else if ('style' in rule) add(`${context}\n${head}`, rule.style as CSSStyleDeclaration);
+        else if ('cssRules' in rule) walk(rule.cssRules as CSSRuleList, `${context}\n${head}`);
+      }
+    };
+    try {
+      sheet.replaceSync(text);
+      walk(sheet.cssRules, '');
+    } catch {
+      // A text that no sheet can be made of says nothing.
+    }
+    return [...found];
+  });
+}
+
+/** An element of a page as it stands at a viewport. */
+export interface FoldBox {
+  /** Place in the tree: "0.1.4". */
+  path: string;
+  /** A selector that finds it, short enough to read. */
+  selector: string;
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+  /** Main computed values, in the order of `properties`. */
+  style: string[];
+  /** Stands above the fold, at least in part. */
+  above: boolean;
+}
+
+export interface PageLayout {
   boxes: FoldBox[];
+  properties: string[];
   scrollWidth: number;
   /** Elements that reach beyond the right edge, by place. */
   beyond: string[];
 }
 
-export function readLayout(foldHeight: number): FoldLayout {
-  const width = document.documentElement.clientWidth;
+/** Boxes and main styles of a page: of what lies above the fold and beside it, or of everything. */
+export function readLayout(asked: {
+  foldHeight: number;
+  viewport: { width: number; height: number };
+  everything: boolean;
+}): PageLayout {
+  const { foldHeight } = asked;
+  const { width } = asked.viewport;
+  const scale = width / innerWidth;
   const properties = [
     'color',
     'background-color',
     'background-image',
+    'background-size',
+    'background-position-x',
     'font-family',
     'font-size',
     'font-weight',
@@ -206,7 +402,7 @@ export function readLayout(foldHeight: number): FoldLayout {
     'text-align',
     'text-transform',
     'text-decoration-line',
-    'white-space',
+    'white-space-collapse',
     'display',
     'position',
     'float',
@@ -219,6 +415,7 @@ export function readLayout(foldHeight: number): FoldLayout {
     'border-top-color',
     'border-top-style',
     'border-bottom-width',
+    'border-left-width',
     'border-top-left-radius',
     'box-shadow',
     'filter',
@@ -226,33 +423,129 @@ export function readLayout(foldHeight: number): FoldLayout {
     'object-fit',
     'list-style-type',
     'vertical-align',
+    'text-shadow',
+    'clip-path',
+    'content-visibility',
   ];
-  const pathOf = (element: Element): string => {
-    const parts: number[] = [];
-    for (let up: Element | null = element; up; up = up.parentElement) {
-      parts.unshift(up.parentElement ? [...up.parentElement.children].indexOf(up) : 0);
-    }
-    return parts.join('.');
+  const own = (element: Element) => {
+    const name = element.localName + (element.id ? `#${CSS.escape(element.id)}` : '') + classesOf(element);
+    if (element.id) return name;
+    const twins = [...(element.parentElement?.children ?? [])].filter(
+      (one) => one.localName === element.localName,
+    );
+    return twins.length > 1 ? `${name}:nth-of-type(${twins.indexOf(element) + 1})` : name;
   };
+  const classesOf = (element: Element) =>
+    [...element.classList]
+      .slice(0, 2)
+      .map((name) => `.${CSS.escape(name)}`)
+      .join('');
   const boxes: FoldBox[] = [];
   const beyond: string[] = [];
-  for (const element of document.body.querySelectorAll('*')) {
-    const rect = element.getBoundingClientRect();
-    if (rect.width === 0 && rect.height === 0) continue;
-    if (rect.right > width + 1 && rect.top < foldHeight * 3) beyond.push(pathOf(element));
-    if (rect.bottom <= 0 || rect.top >= foldHeight || rect.right <= 0 || rect.left >= width) continue;
-    const computed = getComputedStyle(element);
-    const clip = (value: number, most: number) => Math.round(Math.min(Math.max(value, 0), most));
-    boxes.push({
-      path: pathOf(element),
-      box: [
-        clip(rect.left, width),
-        clip(rect.top, foldHeight),
-        clip(rect.right, width),
-        clip(rect.bottom, foldHeight),
-      ].join(','),
-      style: properties.map((name) => computed.getPropertyValue(name)).join('|'),
-    });
+  const visit = (element: Element, path: string, chain: string[]): void => {
+    const names = element === document.body ? [] : element.id ? [own(element)] : [...chain, own(element)];
+    const box = element.getBoundingClientRect();
+    const rect = new DOMRect(box.x * scale, box.y * scale, box.width * scale, box.height * scale);
+    const above =
+      rect.bottom > 0 &&
+      rect.top < foldHeight &&
+      rect.right > 0 &&
+      rect.left < width &&
+      rect.height + rect.width > 0;
+    const beside = rect.top < foldHeight && rect.bottom > 0 && rect.height > 0;
+    if (rect.right > width + 1 && rect.top < foldHeight * 3) beyond.push(path);
+    if (element !== document.body && (above || beside || asked.everything)) {
+      const computed = getComputedStyle(element);
+      boxes.push({
+        path,
+        selector: names.slice(-4).join(' > '),
+        left: rect.left,
+        top: rect.top,
+        width: rect.width,
+        height: rect.height,
+        style: properties.map((name) => computed.getPropertyValue(name)),
+        above,
+      });
+    }
+    for (let index = 0; index < element.children.length; index++)
+      visit(element.children[index]!, `${path}.${index}`, names);
+  };
+  const at = [...document.documentElement.children].indexOf(document.body);
+  visit(document.body, `0.${at}`, []);
+  return { boxes, properties, scrollWidth: document.documentElement.scrollWidth * scale, beyond };
+}
+
+/** The last rule of the page's sheets that sets a property on an element: what a set without it lacks. */
+export function ruleSetting(asked: { path: string; property: string }): {
+  selector: string;
+  sheet: string;
+} | null {
+  let element: Element | undefined = document.documentElement;
+  for (const index of asked.path.split('.').slice(1)) element = element?.children[Number(index)];
+  if (!element) return null;
+  let found: { selector: string; sheet: string } | null = null;
+  const look = (rules: CSSRuleList, sheet: string): void => {
+    for (const rule of rules) {
+      if (rule instanceof CSSMediaRule && !matchMedia(rule.conditionText).matches) continue;
+      if (
+        rule instanceof CSSStyleRule &&
+        rule.style.getPropertyValue(asked.property) !== '' &&
+        element.matches(rule.selectorText.replace(/::?(before|after)\b/g, '') || '*')
+      )
+        found = { selector: rule.selectorText, sheet };
+      if (rule instanceof CSSImportRule && rule.styleSheet) look(rule.styleSheet.cssRules, rule.href);
+      else if ('cssRules' in rule) look(rule.cssRules as CSSRuleList, sheet);
+    }
+  };
+  for (const sheet of document.styleSheets) {
+    try {
+      look(sheet.cssRules, sheet.href ?? '');
+    } catch {
+      // A sheet of another origin shows its rules to nobody.
+    }
   }
-  return { boxes, scrollWidth: document.documentElement.scrollWidth, beyond };
+  return found;
+}
+
+/** Watches for layout shifts, and says what came since it was last asked (Layout Instability, section 3). */
+export function shiftsSince(start: boolean): number {
+  const scope = globalThis as unknown as { __shifts?: PerformanceObserver; __shifted?: number };
+  if (start) {
+    scope.__shifted = 0;
+    scope.__shifts = new PerformanceObserver((list) => {
+      for (const entry of list.getEntries())
+        scope.__shifted! += (entry as unknown as { value: number }).value;
+    });
+    scope.__shifts.observe({ type: 'layout-shift', buffered: false });
+    return 0;
+  }
+  for (const entry of scope.__shifts?.takeRecords() ?? [])
+    scope.__shifted! += (entry as unknown as { value: number }).value;
+  return scope.__shifted ?? 0;
+}
+
+/** Lets the late stylesheets apply, all at once, and waits until what they did is drawn. */
+export async function lateSheetsArrive(): Promise<void> {
+  for (const link of document.querySelectorAll<HTMLLinkElement>('link[data-late]'))
+    link.media = link.dataset['late'] || 'all';
+  await document.fonts.ready;
+  for (let i = 0; i < 3; i++) await new Promise((resolve) => requestAnimationFrame(resolve));
+}
+
+/** Where elements stand that the user left out. */
+export function boxesOf(asked: {
+  selectors: string[];
+  width: number;
+}): { left: number; top: number; width: number; height: number }[] {
+  const scale = asked.width / innerWidth;
+  return asked.selectors.flatMap((selector) => {
+    try {
+      return [...document.querySelectorAll(selector)].map((element) => {
+        const { left, top, width, height } = element.getBoundingClientRect();
+        return { left: left * scale, top: top * scale, width: width * scale, height: height * scale };
+      });
+    } catch {
+      return [];
+    }
+  });
 }

@@ -1,34 +1,134 @@
 import pixelmatch from 'pixelmatch';
-import { PNG } from 'pngjs';
+import sharp from 'sharp';
+import type { Area } from '../../core/fold/record.ts';
 
 export interface PictureComparison {
   /** Share of pixels that differ, 0 to 1. */
   share: number;
+  /** Connected differing regions, greatest first; `pixels` is how many differ in it. */
+  regions: (Area & { pixels: number })[];
+  /** Share of the compared picture that masks cover. */
+  masked: number;
   /** The difference as a PNG, differing pixels in ink. */
   difference: Uint8Array;
 }
 
-/** Compares two PNGs pixel by pixel; a difference in size counts as wholly different. */
-export function comparePictures(a: Uint8Array, b: Uint8Array): PictureComparison {
-  const first = PNG.sync.read(Buffer.from(a));
-  const second = PNG.sync.read(Buffer.from(b));
-  const difference = new PNG({ width: first.width, height: first.height });
-  if (first.width !== second.width || first.height !== second.height)
-    return { share: 1, difference: PNG.sync.write(difference) };
-  const pixels = pixelmatch(first.data, second.data, difference.data, first.width, first.height, {
-    threshold: 0.1,
-    includeAA: true,
+/** More regions than these are not told apart. */
+const MOST_REGIONS = 40;
+const COLOURS = { threshold: 0.1, includeAA: true };
+
+interface Pixels {
+  data: Buffer;
+  width: number;
+  height: number;
+}
+
+/** A picture's pixels, four bytes each. */
+async function pixelsOf(picture: Uint8Array, rows = Infinity): Promise<Pixels> {
+  const { data, info } = await sharp(picture).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+  const height = Math.min(info.height, rows);
+  return { data: data.subarray(0, info.width * height * 4), width: info.width, height };
+}
+
+function asPng(data: Uint8Array, width: number, height: number): Promise<Buffer> {
+  return sharp(data, { raw: { width, height, channels: 4 } })
+    .png({ compressionLevel: 3 })
+    .toBuffer();
+}
+
+/**
+ * Compares the upper part of two pictures pixel by pixel; a difference in size counts as wholly different.
+ *
+ * @param rows how far down they are compared, px
+ * @param masks areas that are not compared
+ */
+export async function comparePictures(
+  a: Uint8Array,
+  b: Uint8Array,
+  rows = Infinity,
+  masks: readonly Area[] = [],
+): Promise<PictureComparison> {
+  const [first, second] = await Promise.all([pixelsOf(a, rows), pixelsOf(b, rows)]);
+  const { width, height } = first;
+  if (width !== second.width || height !== second.height)
+    return {
+      share: 1,
+      regions: [{ left: 0, top: 0, width, height, pixels: width * height }],
+      masked: 0,
+      difference: await asPng(Buffer.alloc(width * height * 4), width, height),
+    };
+  const masked = cover(first, second, masks);
+  const difference = Buffer.alloc(width * height * 4);
+  const pixels = pixelmatch(first.data, second.data, difference, width, height, {
+    ...COLOURS,
     diffColor: [31, 43, 51],
     alpha: 0.15,
   });
-  return { share: pixels / (first.width * first.height), difference: PNG.sync.write(difference) };
+  return {
+    share: pixels / (width * height),
+    masked: masked / (width * height),
+    regions: pixels ? regionsOf(first, second) : [],
+    difference: await asPng(difference, width, height),
+  };
+}
+
+/** Makes two pictures the same under the masks; gives how many pixels that are. */
+function cover(first: Pixels, second: Pixels, masks: readonly Area[]): number {
+  const { width, height } = first;
+  const covered = new Uint8Array(masks.length ? width * height : 0);
+  for (const mask of masks) {
+    const left = Math.max(0, Math.floor(mask.left));
+    const right = Math.min(width, Math.ceil(mask.left + mask.width));
+    const bottom = Math.min(height, Math.ceil(mask.top + mask.height));
+    for (let y = Math.max(0, Math.floor(mask.top)); y < bottom; y++)
+      if (right > left) covered.fill(1, y * width + left, y * width + right);
+  }
+  let count = 0;
+  covered.forEach((is, at) => {
+    if (!is) return;
+    count++;
+    second.data.copy(first.data, at * 4, at * 4, at * 4 + 4);
+  });
+  return count;
+}
+
+/** Connected regions (8 neighbours) of pixels whose colours differ, found by flooding. */
+function regionsOf(first: Pixels, second: Pixels): PictureComparison['regions'] {
+  const { width, height } = first;
+  const drawn = Buffer.alloc(width * height * 4);
+  pixelmatch(first.data, second.data, drawn, width, height, { ...COLOURS, diffMask: true });
+  const differs = new Uint8Array(width * height);
+  for (let i = 0; i < differs.length; i++) if (drawn[i * 4 + 3]) differs[i] = 1;
+  const regions: PictureComparison['regions'] = [];
+  for (let start = 0; start < differs.length; start++) {
+    if (differs[start] !== 1) continue;
+    let [left, right, top, bottom, pixels] = [width, 0, height, 0, 0];
+    const queue = [start];
+    differs[start] = 2;
+    while (queue.length) {
+      const at = queue.pop()!;
+      const [x, y] = [at % width, Math.floor(at / width)];
+      pixels++;
+      [left, right] = [Math.min(left, x), Math.max(right, x)];
+      [top, bottom] = [Math.min(top, y), Math.max(bottom, y)];
+      for (let dy = -1; dy <= 1; dy++) {
+        for (let dx = -1; dx <= 1; dx++) {
+          const [nx, ny] = [x + dx, y + dy];
+          if (nx < 0 || ny < 0 || nx >= width || ny >= height) continue;
+          const next = ny * width + nx;
+          if (differs[next] !== 1) continue;
+          differs[next] = 2;
+          queue.push(next);
+        }
+      }
+    }
+    regions.push({ left, top, width: right - left + 1, height: bottom - top + 1, pixels });
+  }
+  return regions.sort((one, other) => other.pixels - one.pixels).slice(0, MOST_REGIONS);
 }
 
 /** True for a picture of one single colour: nothing was drawn, so nothing can be proved with it. */
-export function isBlank(picture: Uint8Array): boolean {
-  const { data } = PNG.sync.read(Buffer.from(picture));
-  for (let i = 4; i < data.length; i += 4) {
-    if (data[i] !== data[0] || data[i + 1] !== data[1] || data[i + 2] !== data[2]) return false;
-  }
-  return true;
+export async function isBlank(picture: Uint8Array): Promise<boolean> {
+  const { channels } = await sharp(picture).removeAlpha().stats();
+  return channels.every((channel) => channel.min === channel.max);
 }

@@ -1,4 +1,4 @@
-import { Trouble, type CertificateOffer, type TroubleKind } from '../errors.ts';
+import { inPlainWords, Trouble, type CertificateOffer, type TroubleKind } from '../errors.ts';
 import { carryOut, type Order, type OrderResult } from './orders.ts';
 
 /** Messages of the measuring process to the one that started it. */
@@ -23,12 +23,7 @@ process.once('message', (order: Order) => {
     .catch((error: unknown) => {
       const trouble = cancel.signal.aborted
         ? new Trouble('cancelled', 'Cancelled. What was stored before is unchanged.')
-        : error instanceof Trouble
-          ? error
-          : new Trouble(
-              'measuring',
-              `Measuring broke off: ${error instanceof Error ? error.message.split('\n')[0] : String(error)}. Nothing stored was changed; try again.`,
-            );
+        : inPlainWords(error);
       return send({
         type: 'trouble',
         kind: trouble.kind,

@@ -10,9 +10,11 @@ import { waitForLock } from '../../locks/process-lock.ts';
 import { capturePage, type CaptureResult } from '../capture/capture-page.ts';
 import { LOAD_LIMITS, type LoadLimits } from '../chromium/visit.ts';
 import { discoverPages, type FoundPage } from '../discover/discover-pages.ts';
-import { Trouble } from '../errors.ts';
+import { inPlainWords, stopIfCancelled, Trouble } from '../errors.ts';
 import { readHarFile, type HarContents } from '../har/read-har-file.ts';
-import { generateFold, type FoldResult, type FoldViewport } from '../fold/generate-fold.ts';
+import type { FoldResult } from '../fold/fold-result.ts';
+import { checkFold, type CheckRequest, type FoldCheck } from '../fold/check-fold.ts';
+import { generateFold, type FoldRequest } from '../fold/generate-fold.ts';
 import { measureCapture, type Measurement } from '../measure-page.ts';
 import { pageAssetsOf, treat, type FoldOutcome } from '../treat-page.ts';
 import { runTrial, type Trial } from '../trial/run-trial.ts';
@@ -50,14 +52,8 @@ export type Order =
       accepted: { host: string; publicKeyHash: string }[];
     }
   | { kind: 'read-har'; pageName: string; path: string }
-  | {
-      kind: 'fold';
-      pageName: string;
-      capture: Capture;
-      bodies: Map<string, Uint8Array>;
-      state: VisitState | null;
-      viewports?: FoldViewport[];
-    }
+  | ({ kind: 'fold'; pageName: string } & Omit<FoldRequest, 'onProgress' | 'signal'>)
+  | ({ kind: 'check-fold'; pageName: string } & Omit<CheckRequest, 'onProgress' | 'signal'>)
   | {
       kind: 'trial';
       pageName: string;
@@ -78,6 +74,7 @@ export type OrderResult =
   | { kind: 'discover'; found: FoundPage[] }
   | ({ kind: 'read-har' } & HarContents)
   | { kind: 'fold'; fold: FoldResult }
+  | { kind: 'check-fold'; check: FoldCheck }
   | { kind: 'trial'; trial: Trial; notApplied: { ruleId: string; why: string }[] };
 
 export type ResultOf<K extends Order['kind']> = Extract<OrderResult, { kind: K }>;
@@ -90,6 +87,7 @@ const DOING: Record<Order['kind'], string> = {
   discover: 'looking for pages at',
   'read-har': 'reading',
   fold: 'making the fold CSS of',
+  'check-fold': 'checking fold CSS of',
   trial: 'a trial of',
 };
 
@@ -129,6 +127,9 @@ export async function carryOut<O extends Order>(
   }
   try {
     return (await perform(order, say, signal)) as ResultOf<O['kind']>;
+  } catch (error) {
+    stopIfCancelled(signal);
+    throw inPlainWords(error);
   } finally {
     release();
   }
@@ -180,18 +181,14 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
         kind: 'read-har',
         ...(await readHarFile(order.path, (share) => say('Reading the file', Math.round(share * 100), 100))),
       };
-    case 'fold':
-      return {
-        kind: 'fold',
-        fold: await generateFold({
-          capture: order.capture,
-          bodies: order.bodies,
-          state: order.state,
-          ...(order.viewports ? { viewports: order.viewports } : {}),
-          onProgress: say,
-          ...watch,
-        }),
-      };
+    case 'fold': {
+      const { kind: _kind, pageName: _name, ...request } = order;
+      return { kind: 'fold', fold: await generateFold({ ...request, onProgress: say, ...watch }) };
+    }
+    case 'check-fold': {
+      const { kind: _kind, pageName: _name, ...request } = order;
+      return { kind: 'check-fold', check: await checkFold({ ...request, onProgress: say, ...watch }) };
+    }
     case 'trial': {
       const page = pageAssetsOf(order.capture, order.bodies, order.requests);
       const treated = treat(order.capture, order.bodies, page, order.plan, order.fold);

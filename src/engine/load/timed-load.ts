@@ -236,6 +236,7 @@ export async function takePicture(visit: Visit): Promise<Uint8Array> {
   const { data } = await visit.session.send('Page.captureScreenshot', {
     format: 'png',
     captureBeyondViewport: false,
+    optimizeForSpeed: true,
   });
   return Buffer.from(data, 'base64');
 }

@@ -25,6 +25,7 @@ export class Replay {
   #asProduction: boolean;
   #plainHosts: ReadonlySet<string>;
   #encodingDeviation = 0;
+  #browsers: LaunchedBrowser[] = [];
 
   private constructor(child: ChildProcess, request: ReplayRequest, certificate: OwnCertificate) {
     this.#child = child;
@@ -42,7 +43,14 @@ export class Replay {
     });
     child.on('exit', () => {
       for (const one of this.#waiting.splice(0))
-        one.reject(new Trouble('measuring', 'The replay process ended unexpectedly. Measure again.'));
+        one.reject(
+          new Trouble(
+            'measuring',
+            'The replay process ended unexpectedly. Nothing stored was changed; try again.',
+          ),
+        );
+      // A page would otherwise wait for its whole time limit on a server that is gone.
+      for (const { browser } of this.#browsers.splice(0)) browser.process()?.kill('SIGKILL');
     });
   }
 
@@ -89,7 +97,9 @@ export class Replay {
   #ask(message: ToReplay): Promise<FromReplay> {
     return new Promise((resolve, reject) => {
       if (!this.#child.connected) {
-        reject(new Trouble('measuring', 'The replay process has ended. Measure again.'));
+        reject(
+          new Trouble('measuring', 'The replay process has ended. Nothing stored was changed; try again.'),
+        );
         return;
       }
       this.#waiting.push({ resolve, reject });
@@ -103,8 +113,13 @@ export class Replay {
   }
 
   /** A browser that finds the captured hosts here, and nothing else anywhere. */
-  launchBrowser(): Promise<LaunchedBrowser> {
-    return launchChromium({ hostRules: this.hostRules, acceptedKeys: [this.#certificate.publicKeyHash] });
+  async launchBrowser(): Promise<LaunchedBrowser> {
+    const launched = await launchChromium({
+      hostRules: this.hostRules,
+      acceptedKeys: [this.#certificate.publicKeyHash],
+    });
+    this.#browsers.push(launched);
+    return launched;
   }
 
   async chooseArm(name: string): Promise<void> {
@@ -145,6 +160,8 @@ export class Replay {
   }
 
   async close(): Promise<void> {
+    this.#browsers = [];
+    if (this.#child.exitCode !== null || this.#child.signalCode !== null) return;
     const ended = new Promise<void>((resolve) => {
       this.#child.once('exit', () => resolve());
       setTimeout(() => this.#child.kill('SIGKILL'), 2_000).unref();

@@ -134,7 +134,7 @@ export async function runTrial(request: TrialRequest): Promise<Trial> {
         }
       }
       const quality = { rejected, tooBusy };
-      return conclude(
+      return await conclude(
         request,
         pairs,
         { warmAsIs, warmTreated },
@@ -148,12 +148,12 @@ export async function runTrial(request: TrialRequest): Promise<Trial> {
   }
 }
 
-function conclude(
+async function conclude(
   request: TrialRequest,
   runs: readonly { asIs: TimedLoad; treated: TimedLoad }[],
   warm: { warmAsIs: TimedLoad; warmTreated: TimedLoad },
   setting: Pick<Trial, 'windowMs' | 'seed' | 'order' | 'yardstick' | 'quality'>,
-): Trial {
+): Promise<Trial> {
   // Completeness of both arms is taken against the as-is final picture of their pair.
   const pairs = runs.map(({ asIs, treated }): Pair => {
     const final = asIs.frames.last;
@@ -171,7 +171,7 @@ function conclude(
     warm.warmAsIs.observation.finalPicture,
     warm.warmTreated.observation.finalPicture,
   ];
-  const picture = pictureAsIs && pictureTreated ? comparePictures(pictureAsIs, pictureTreated) : null;
+  const picture = pictureAsIs && pictureTreated ? await comparePictures(pictureAsIs, pictureTreated) : null;
   const loads = {
     asIs: [warm.warmAsIs, ...runs.map((run) => run.asIs)],
     treated: [warm.warmTreated, ...runs.map((run) => run.treated)],

@@ -1,13 +1,25 @@
 'use client';
 import Button from '@mui/material/Button';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { REST_WORDS } from '@/core/fold/late-rest';
+import { whyKept } from '@/core/fold/why-kept';
+import { fileNameOf } from '@/core/path/party';
 import { bytes, count } from '@/core/path/words';
-import type { FoldView } from '@/usecases/views';
-import { useStage } from '../api';
+import type { FoldView } from '@/usecases/fold-view';
+import { call, useStage } from '../api';
 import { when } from '../figures';
 import { CodeView } from '../parts/CodeView';
 import { CopyButton } from '../parts/CopyButton';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
+import { Budget } from './fold/Budget';
+import { Decisions } from './fold/Decisions';
+import { FamilyTable } from './fold/FamilyTable';
+import { FoldPictures } from './fold/FoldPictures';
+import { FoldSettingsDialog } from './fold/FoldSettingsDialog';
+import { RuleList } from './fold/RuleList';
+import { SheetBars } from './fold/SheetBars';
+import { useFoldSettings } from './fold/useFoldSettings';
 
 /** Fold CSS: what the fold needs, proved by its picture. */
 export function FoldStage(props: StageProps) {
@@ -19,10 +31,13 @@ export function FoldStage(props: StageProps) {
         <>
           <h1>There is no fold CSS yet.</h1>
           <p>
-            It is made from the page’s capture for a phone (390×844) and a laptop (1440×900), and proved by
-            comparing the picture above the fold. The live site is not touched.
+            It is made from the page’s capture for a phone, a tablet and a laptop, and proved by comparing the
+            picture above the fold at these and at widths between. The live site is not touched.
           </p>
-          <JobButton kind="fold" label="Generate fold CSS" {...props} />
+          <div className="row">
+            <JobButton kind="fold" label="Generate fold CSS" {...props} />
+            <Settings {...props} />
+          </div>
         </>
       }
     >
@@ -31,121 +46,106 @@ export function FoldStage(props: StageProps) {
   );
 }
 
+/** The button that opens the settings. */
+function Settings({ pageId }: StageProps) {
+  const [open, setOpen] = useState(false);
+  const { settings, error, save } = useFoldSettings(pageId);
+  return (
+    <>
+      <Button variant="outlined" disabled={!settings} onClick={() => setOpen(true)}>
+        Viewports, budget, rest…
+      </Button>
+      {open && settings ? (
+        <FoldSettingsDialog
+          settings={settings}
+          error={error?.message ?? null}
+          saving={save.isPending}
+          onSave={(changed) => save.mutate(changed, { onSuccess: () => setOpen(false) })}
+          onClose={() => {
+            save.reset();
+            setOpen(false);
+          }}
+        />
+      ) : null}
+    </>
+  );
+}
+
 function Folded({ data, ...props }: StageProps & { data: FoldView }) {
-  const [at, setAt] = useState(0);
-  const viewport = data.viewports[at] ?? data.viewports[0]!;
-  const picture = (name: string) =>
-    data.pictures.find((one) => one.name === `${viewport.width}x${viewport.height} ${name}`);
-  const worst = Math.max(...data.viewports.map((one) => one.differingPixelShare));
+  const { settings, decide, takeBack, save, error } = useFoldSettings(props.pageId);
   const share = (100 * data.foldCompressedBytes) / Math.max(1, data.sourceCompressedBytes);
+  const between = data.viewports.filter((one) => one.between).length;
+  const proved = `proved at ${data.viewports.length - between} viewports${between ? ` and ${between} widths between` : ''}.`;
   return (
     <main className="screen">
       <h1 className="sentence">
         The fold needs <span className="mark treated">{bytes(data.foldBytes)}</span> of{' '}
-        {bytes(data.sourceBytes)} CSS
-        {data.proved ? `, proved at ${data.viewports.length} viewports.` : ': not proved.'}
-        {data.stale ? ' Out of date: the page or its CSS has changed since.' : ''}
+        {bytes(data.sourceBytes)} CSS{data.proved ? `, ${proved}` : ': not proved.'}
+        {data.stale ? ' Out of date.' : ''}
       </h1>
       <p style={{ margin: '0 0 6px' }}>
         Compressed {bytes(data.foldCompressedBytes)} of {bytes(data.sourceCompressedBytes)},{' '}
-        {share.toFixed(1)} %. With only this CSS, {(worst * 100).toFixed(3)} % of the pixels above the fold
-        differ at most. Made on {when(data.takenAt)} in {data.rounds} {data.rounds === 1 ? 'round' : 'rounds'}
-        .
+        {share.toFixed(1)} %. Made on {when(data.takenAt)} in {data.rounds}{' '}
+        {data.rounds === 1 ? 'round' : 'rounds'}
+        {data.shared ? ', for the whole family' : ''}.{' '}
+        {data.overridden ? `${count(data.overridden)} declarations that others override were left out.` : ''}
       </p>
+      <Budget
+        data={data}
+        onGiveUp={(one) =>
+          settings && save.mutate({ ...settings, decisions: [...settings.decisions, ...one.decisions] })
+        }
+      />
+      {data.changes.map((change) => (
+        <p className="note" key={change}>
+          Since it was made: {change}
+        </p>
+      ))}
       {data.remarks.map((remark) => (
         <p className="note" key={remark}>
           {remark}
         </p>
       ))}
-      <div className="row" role="group" aria-label="Viewport">
-        <JobButton kind="fold" label="Generate again" {...props} primary={data.stale} />
-        {data.viewports.map((one, index) => (
-          <Button
-            key={one.width}
-            variant={index === at ? 'contained' : 'outlined'}
-            aria-pressed={index === at}
-            onClick={() => setAt(index)}
-          >
-            {one.width}×{one.height}: {(one.differingPixelShare * 100).toFixed(3)} % differ
-          </Button>
-        ))}
-      </div>
-      <div className="pictures">
-        <Picture id={picture('allCss')?.id} caption="With all CSS" />
-        <Picture id={picture('foldOnly')?.id} caption="With the fold CSS only" />
-        <Picture id={picture('difference')?.id} caption="Difference: differing pixels in ink" />
-      </div>
-      <h2 style={{ fontSize: 15 }}>Where it comes from</h2>
-      <div className="sheet">
-        <table className="plain">
-          <thead>
-            <tr>
-              <th>Stylesheet</th>
-              <th className="number">Rules kept</th>
-              <th className="number">Source</th>
-              <th className="number">Kept</th>
-              <th style={{ width: '22%' }}>Share kept</th>
-            </tr>
-          </thead>
-          <tbody>
-            {data.sheets.map((sheet) => (
-              <tr key={sheet.url}>
-                <td>
-                  <details>
-                    <summary>
-                      <code>{sheet.url}</code>
-                      {sheet.parts.length > 1 ? (
-                        <span className="muted"> with {sheet.parts.length - 1} imported</span>
-                      ) : null}
-                    </summary>
-                    <ol style={{ maxHeight: 220, overflow: 'auto', margin: '6px 0' }}>
-                      {sheet.kept.map((rule, index) => (
-                        <li key={index}>
-                          <code>
-                            {rule.selector.length > 120 ? `${rule.selector.slice(0, 120)}…` : rule.selector}
-                          </code>{' '}
-                          <span className="muted">
-                            {rule.sheetUrl.split('/').at(-1)}, line {rule.line}
-                            {rule.concern === 'painted'
-                              ? ''
-                              : rule.concern === 'hidden'
-                                ? '; hides what would lie above the fold'
-                                : '; places what shapes the fold'}
-                          </span>
-                        </li>
-                      ))}
-                    </ol>
-                  </details>
-                </td>
-                <td className="number">
-                  {count(sheet.kept.length)} <span className="muted">of {count(sheet.rules)}</span>
-                </td>
-                <td className="number">{bytes(sheet.sourceBytes)}</td>
-                <td className="number">{bytes(sheet.foldBytes)}</td>
-                <td>
-                  <div
-                    className="kept"
-                    role="img"
-                    aria-label={`${Math.round((100 * sheet.foldBytes) / Math.max(1, sheet.sourceBytes))} % of the bytes`}
-                  >
-                    <i
-                      style={{
-                        width: `${Math.min(100, (100 * sheet.foldBytes) / Math.max(1, sheet.sourceBytes))}%`,
-                      }}
-                    />
-                  </div>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      {data.proved ? null : <Acceptance data={data} pageId={props.pageId} />}
       <div className="row">
-        <h2 style={{ fontSize: 15, margin: 0 }}>The CSS</h2>
-        <CopyButton text={data.css} />
+        <JobButton
+          kind="fold"
+          label="Generate again"
+          {...props}
+          primary={data.stale || data.settingsChanged}
+        />
+        <Settings {...props} />
+        <CopyButton text={data.css} label="Copy the CSS" />
+        <Button
+          variant="outlined"
+          href={`data:text/css;charset=utf-8,${encodeURIComponent(data.css)}`}
+          download="fold.css"
+        >
+          Download
+        </Button>
+        {data.settingsChanged ? (
+          <span className="muted">Your decisions have changed since: generate it again.</span>
+        ) : null}
+        {error ? <span role="alert">{error.message}</span> : null}
       </div>
+      <FoldPictures data={data} onDecide={decide} />
+      <Late data={data} />
+      <h2>Where it comes from</h2>
+      <SheetBars sheets={data.sheets} onDecide={decide} />
+      <h2>Your decisions</h2>
+      <Decisions decisions={settings?.decisions ?? []} onDecide={decide} onTakeBack={takeBack} />
+      {data.family ? (
+        <>
+          <h2>The family {data.family.name}</h2>
+          <FamilyTable family={data.family} {...props} />
+        </>
+      ) : null}
+      <h2>Why each rule is kept</h2>
+      <RuleList sheets={data.sheets} onDecide={decide} />
+      <Since data={data} />
+      <h2>The CSS</h2>
       <CodeView
-        text={data.css.replaceAll('}', '}\n').replaceAll('\n}', '}')}
+        text={data.sheets.map((sheet) => `/* ${fileNameOf(sheet.url)} */\n${lines(sheet.css)}`).join('\n')}
         language="css"
         height="300px"
         label="The fold CSS"
@@ -154,15 +154,88 @@ function Folded({ data, ...props }: StageProps & { data: FoldView }) {
   );
 }
 
-function Picture({ id, caption }: { id: number | undefined; caption: string }) {
+/** One rule a line. */
+function lines(css: string): string {
+  return css.replaceAll('}', '}\n').replaceAll('\n}', '}');
+}
+
+/** A set that is not proved is used by an explicit decision only. */
+function Acceptance({ data, pageId }: { data: FoldView; pageId: number }) {
+  const client = useQueryClient();
+  const accept = useMutation({
+    mutationFn: (accepted: boolean) =>
+      call(`/api/pages/${pageId}/fold-acceptance`, { method: 'PUT', body: { accepted } }),
+    onSettled: () => client.invalidateQueries({ queryKey: ['page', pageId] }),
+  });
   return (
-    <figure>
-      <figcaption>{caption}</figcaption>
-      {id === undefined ? (
-        <p className="muted">No picture was kept.</p>
+    <div className="row">
+      <Button variant="outlined" onClick={() => accept.mutate(!data.accepted)}>
+        {data.accepted ? 'No longer use it' : 'Use it although it is not proved'}
+      </Button>
+      <span>
+        {data.accepted
+          ? 'You decided to use it although it is not proved.'
+          : 'It is not proved, so no treatment uses it.'}
+      </span>
+      {accept.error ? <span role="alert">{accept.error.message}</span> : null}
+    </div>
+  );
+}
+
+/** What the second proof says: the whole page after the rest has arrived. */
+function Late({ data }: { data: FoldView }) {
+  const { late } = data;
+  if (!late)
+    return (
+      <p className="muted">
+        An earlier version made this set: generate it again to prove what comes after it.
+      </p>
+    );
+  const saved = late.files.reduce((sum, file) => sum + file.taken, 0);
+  const unused = late.files.reduce((sum, file) => sum + file.unused, 0);
+  const shift = Math.max(0, ...late.proofs.map((one) => one.layoutShift));
+  return (
+    <p>
+      After it, late and without blocking, arrive {REST_WORDS[late.mode]}.{' '}
+      {late.holds
+        ? `Proved: then the whole page is as authored, and their arrival shifts nothing (layout shift ${shift.toFixed(3)}).`
+        : 'Not proved: the whole page is not as authored then.'}
+      {saved ? ` ${count(saved)} rules are not loaded twice.` : ''}
+      {unused ? ` ${count(unused)} rules are set aside as unused.` : ''}
+    </p>
+  );
+}
+
+/** Rule by rule, what is otherwise than in the set before. */
+function Since({ data }: { data: FoldView }) {
+  const { since } = data;
+  if (!since) return null;
+  const { added, removed } = since;
+  return (
+    <>
+      <h2>Since the set of {when(since.takenAt)}</h2>
+      {added.length + removed.length === 0 ? (
+        <p className="muted">The same rules.</p>
       ) : (
-        <img src={`/api/pictures/picture/${id}`} alt={caption} />
+        <details>
+          <summary>
+            {count(added.length)} rules came, {count(removed.length)} went
+          </summary>
+          <ul>
+            {removed.map((rule, index) => (
+              <li key={`-${index}`}>
+                gone: <code>{`${rule.context} ${rule.selector}`.trim()}</code>
+              </li>
+            ))}
+            {added.map((rule, index) => (
+              <li key={`+${index}`}>
+                new: <code>{`${rule.context} ${rule.selector}`.trim()}</code>{' '}
+                <span className="muted">{whyKept(rule)}</span>
+              </li>
+            ))}
+          </ul>
+        </details>
       )}
-    </figure>
+    </>
   );
 }

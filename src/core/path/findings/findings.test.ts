@@ -152,7 +152,19 @@ describe('findings', () => {
   });
 
   it('name the element that two sheets are loaded for, when fold CSS says so', () => {
-    const kept = [{ selector: '.sign-step-free', sheetUrl: sheet.url, line: 9, concern: 'painted' as const }];
+    const kept = [
+      {
+        selector: '.sign-step-free',
+        context: '',
+        sheetUrl: sheet.url,
+        line: 9,
+        concern: 'painted' as const,
+        reason: 'matches' as const,
+        neededBy: [],
+        bytes: 40,
+        embedded: false,
+      },
+    ];
     const fold = { kept, rulesOf: () => 1_614, fonts: [] };
     expect(findings({ requests: [sheet], fold })[`idle ${sheet.url}`]).toContain(
       '1 of 1,614 rules of a.css apply above the fold, for .sign-step-free',

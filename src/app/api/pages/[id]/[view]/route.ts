@@ -1,6 +1,7 @@
 import type { Queries } from '@/store/database';
 import { measureView } from '@/usecases/measure-view';
-import { foldView, handoffView, proveView, treatView } from '@/usecases/views';
+import { foldView } from '@/usecases/fold-view';
+import { handoffView, proveView, treatView } from '@/usecases/views';
 import { answer, orElse, readConditions, readId } from '../../../answer';
 
 type Context = { params: Promise<{ id: string; view: string }> };

@@ -1,0 +1,191 @@
+import type { Browser } from 'puppeteer-core';
+import type { FoldViewport } from '../../core/fold/viewports.ts';
+import type { Edit } from '../../core/html/document.ts';
+import { readHtml, rewrite, type HtmlDocument } from '../../core/html/document.ts';
+import type { Bodies, Capture } from '../../core/measure/exchange.ts';
+import type { VisitState } from '../../core/measure/visit.ts';
+import { emulateDevice } from '../chromium/emulate.ts';
+import type { LaunchedBrowser } from '../chromium/launch.ts';
+import {
+  goTo,
+  LOAD_LIMITS,
+  openVisit,
+  type Visit,
+  type VisitDevice,
+  type VisitOptions,
+} from '../chromium/visit.ts';
+import { Trouble } from '../errors.ts';
+import type { Override } from '../replay/archive.ts';
+import { Replay } from '../replay/replay-client.ts';
+import { bodyOf, decodeText } from '../stored-page.ts';
+
+const LIMITS = { ...LOAD_LIMITS, loadMs: 30_000, quietMs: 200, afterLoadMs: 4_000 };
+
+/** The two tabs of a stage: making one anew for each load takes longer than most loads. */
+class StageTabs {
+  #browser: Browser;
+  #options: VisitOptions;
+  #loading: Visit | null = null;
+  #blank: Visit | null = null;
+
+  constructor(browser: Browser, options: VisitOptions) {
+    this.#browser = browser;
+    this.#options = options;
+  }
+
+  /** The tab that pages are loaded in, as new: nothing of the load before is left in it. */
+  async fresh(device: VisitDevice): Promise<Visit> {
+    if (this.#loading && !this.#loading.crashed) await this.#loading.begin(device);
+    else this.#loading = await openVisit(this.#browser, device, this.#options);
+    return this.#loading;
+  }
+
+  async blank(): Promise<Visit> {
+    this.#blank ??= await openVisit(this.#browser, deviceOf({ width: 800, height: 600 }), {
+      clock: null,
+      state: null,
+    });
+    return this.#blank;
+  }
+
+  /** After a failure nothing is known of the tab: the next load gets another. */
+  async drop(): Promise<void> {
+    await this.#loading?.close();
+    this.#loading = null;
+  }
+}
+
+/** The captured page as authored. */
+export const AS_AUTHORED = 'as authored';
+
+/** A captured page on stage: replayed at once, in variants of its HTML, at any viewport. */
+export class FoldStage {
+  readonly capture: Capture;
+  readonly document: HtmlDocument;
+  #bodies: Bodies;
+  #tabs: StageTabs;
+  #replay: Replay;
+  #chromium: LaunchedBrowser;
+  #signal: AbortSignal | undefined;
+  #variants = new Set<string>([AS_AUTHORED]);
+  #loadingMs = 0;
+
+  private constructor(
+    capture: Capture,
+    html: Uint8Array,
+    bodies: Bodies,
+    tabs: StageTabs,
+    replay: Replay,
+    chromium: LaunchedBrowser,
+    signal: AbortSignal | undefined,
+  ) {
+    this.capture = capture;
+    this.document = readHtml(html);
+    this.#bodies = bodies;
+    this.#tabs = tabs;
+    this.#replay = replay;
+    this.#chromium = chromium;
+    this.#signal = signal;
+  }
+
+  /** Starts replay and Chromium. @throws Trouble when the capture holds no HTML */
+  static async open(
+    capture: Capture,
+    bodies: Bodies,
+    state: VisitState | null,
+    signal?: AbortSignal,
+  ): Promise<FoldStage> {
+    const html = bodyOf(capture, bodies, capture.documentUrl);
+    if (!html) throw new Trouble('input', 'The capture holds no HTML of the page. Measure it again.');
+    const arms = [{ name: AS_AUTHORED, overrides: [] }];
+    const replay = await Replay.start({ capture, bodies, arms, conditions: null });
+    try {
+      const chromium = await replay.launchBrowser();
+      const tabs = new StageTabs(chromium.browser, { clock: capture.clock, state });
+      return new FoldStage(capture, html, bodies, tabs, replay, chromium, signal);
+    } catch (error) {
+      await replay.close();
+      throw error;
+    }
+  }
+
+  /** The same stage for another page that the capture holds. */
+  onPage(url: string): FoldStage {
+    const capture = { ...this.capture, url, documentUrl: url };
+    const html = bodyOf(capture, this.#bodies, url);
+    if (!html) throw new Trouble('input', `The capture holds no HTML of ${url}.`);
+    return new FoldStage(capture, html, this.#bodies, this.#tabs, this.#replay, this.#chromium, this.#signal);
+  }
+
+  get url(): string {
+    return this.capture.documentUrl;
+  }
+
+  /** Time spent waiting for pages to load, ms. */
+  get loadingMs(): number {
+    return this.#loadingMs;
+  }
+
+  textOf(url: string): string | null {
+    return decodeText(this.capture, this.#bodies, url);
+  }
+
+  /** Adds a variant of the page's HTML, and files it needs besides; gives its name. */
+  async addVariant(what: string, edits: readonly Edit[], files: readonly Override[] = []): Promise<string> {
+    const name = `${what} ${this.#variants.size} ${this.url}`;
+    const body = rewrite(this.document.bytes, edits);
+    await this.#replay.addArm({
+      name,
+      overrides: [{ url: this.url, mimeType: 'text/html', body, isNew: false }, ...files],
+    });
+    this.#variants.add(name);
+    return name;
+  }
+
+  /** Loads a variant fresh at a viewport, and lets `act` look at it. */
+  async visit<T>(variant: string, viewport: FoldViewport, act: (visit: Visit) => Promise<T>): Promise<T> {
+    await this.#replay.chooseArm(variant);
+    const visit = await this.#tabs.fresh(deviceOf(viewport));
+    try {
+      const started = performance.now();
+      await goTo(visit, this.capture.url, LIMITS, this.#signal);
+      this.#loadingMs += performance.now() - started;
+      // Functions that are handed over may name themselves through a helper of the compiler.
+      await visit.page.evaluate('globalThis.__name ??= (f) => f');
+      return await act(visit);
+    } catch (error) {
+      await this.#tabs.drop();
+      throw error;
+    }
+  }
+
+  /** An empty page in the same browser, for questions that need no content. */
+  async blank<T>(act: (visit: Visit) => Promise<T>): Promise<T> {
+    const visit = await this.#tabs.blank();
+    await visit.page.evaluate('globalThis.__name ??= (f) => f');
+    return act(visit);
+  }
+
+  async close(): Promise<void> {
+    await this.#chromium.close();
+    await this.#replay.close();
+  }
+}
+
+/** Resizes a visited page, and lets it lay itself out. */
+export async function resizeTo(visit: Visit, viewport: FoldViewport): Promise<void> {
+  await emulateDevice(visit.session, deviceOf(viewport));
+  await visit.page.evaluate(
+    'new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve)))',
+  );
+}
+
+function deviceOf(viewport: FoldViewport) {
+  const phone = viewport.width < 700;
+  return {
+    viewport: { width: viewport.width, height: viewport.height },
+    pixelRatio: 1,
+    touch: phone,
+    agent: phone ? ('phone' as const) : ('desktop' as const),
+  };
+}

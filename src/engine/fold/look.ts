@@ -1,0 +1,144 @@
+import type { Area } from '../../core/fold/record.ts';
+import { foldOf, type FoldViewport } from '../../core/fold/viewports.ts';
+import type { Visit } from '../chromium/visit.ts';
+import { takePicture } from '../load/timed-load.ts';
+import { boxesOf, readLayout, type FoldBox, type PageLayout } from './in-page.ts';
+import { comparePictures, isBlank, type PictureComparison } from './pictures.ts';
+
+/** What a variant of the page looks like at a viewport. */
+export interface Look {
+  viewport: FoldViewport;
+  picture: Uint8Array;
+  /** Of what lies above and beside the fold. */
+  layout: PageLayout;
+  /** Of the whole page, where it was asked for. */
+  whole: PageLayout | null;
+  /** Where elements stand that are not compared. */
+  masks: Area[];
+}
+
+/** Looks at a page as it stands in a visit. Its animations are frozen from then on. */
+export async function lookAt(
+  visit: Visit,
+  viewport: FoldViewport,
+  want: { whole: boolean; masked: string[] },
+): Promise<Look> {
+  const foldHeight = foldOf(viewport);
+  const picture = await takePicture(visit);
+  return {
+    viewport,
+    picture,
+    layout: await visit.page.evaluate(readLayout, { foldHeight, viewport, everything: false }),
+    whole: want.whole
+      ? await visit.page.evaluate(readLayout, { foldHeight, viewport, everything: true })
+      : null,
+    masks: want.masked.length
+      ? await visit.page.evaluate(boxesOf, { selectors: want.masked, width: viewport.width })
+      : [],
+  };
+}
+
+/** An element that stands or looks otherwise, and in what. */
+export interface OtherBox {
+  box: FoldBox;
+  /** The first computed value that differs; null where only its place or size does. */
+  property: string | null;
+}
+
+/** How a look differs from the one it is held against. */
+export interface LookDifference {
+  picture: PictureComparison;
+  blank: boolean;
+  /** Elements above the fold that are missing, placed or styled otherwise. */
+  others: OtherBox[];
+}
+
+/** Boxes may differ by this much, CSS px: rounding of layout units. */
+const BOX_TOLERANCE = 1;
+
+/** Compares what is above the fold. */
+export async function compareLooks(reference: Look, test: Look): Promise<LookDifference> {
+  return {
+    picture: await comparePictures(reference.picture, test.picture, foldOf(reference.viewport), [
+      ...reference.masks,
+      ...test.masks,
+    ]),
+    blank: await isBlank(reference.picture),
+    others: otherBoxes(
+      reference.layout,
+      test.layout,
+      foldOf(reference.viewport),
+      reference.viewport.width,
+      reference.masks,
+    ),
+  };
+}
+
+/** Elements of the reference that the other layout lacks, or has elsewhere or otherwise. */
+export function otherBoxes(
+  reference: PageLayout,
+  test: PageLayout,
+  height: number,
+  width: number,
+  masks: readonly Area[] = [],
+): OtherBox[] {
+  const found = new Map(test.boxes.map((box) => [box.path, box]));
+  const others: OtherBox[] = [];
+  for (const box of reference.boxes) {
+    if (!box.above && height !== Infinity) continue;
+    if (masks.some((mask) => liesIn(box, mask))) continue;
+    const other = found.get(box.path);
+    if (!other) {
+      others.push({ box, property: null });
+      continue;
+    }
+    const at = box.style.findIndex((value, index) => value !== other.style[index]);
+    if (at >= 0) others.push({ box, property: reference.properties[at]! });
+    else if (
+      edges(box, width, height).some(
+        (edge, i) => Math.abs(edge - edges(other, width, height)[i]!) > BOX_TOLERANCE,
+      )
+    )
+      others.push({ box, property: null });
+  }
+  return others;
+}
+
+/** Edges, cut to the fold: how far a box reaches below it does not matter. */
+function edges(box: FoldBox, width: number, height: number): number[] {
+  const clip = (value: number, most: number) => Math.min(Math.max(value, 0), most);
+  return [
+    clip(box.left, width),
+    clip(box.top, height),
+    clip(box.left + box.width, width),
+    clip(box.top + box.height, height),
+  ];
+}
+
+function liesIn(box: Area, mask: Area): boolean {
+  return (
+    box.left >= mask.left - 1 &&
+    box.top >= mask.top - 1 &&
+    box.left + box.width <= mask.left + mask.width + 1 &&
+    box.top + box.height <= mask.top + mask.height + 1
+  );
+}
+
+/**
+ * Places of elements whose rules were missed: what stands or looks otherwise, what came into the fold
+ * or reaches beyond the right edge without them, and what changed its size beside the fold.
+ */
+export function missedElements(reference: Look, test: Look, difference: LookDifference): string[] {
+  const missed = new Set(difference.others.map(({ box }) => box.path));
+  const known = new Map(reference.layout.boxes.map((box) => [box.path, box]));
+  for (const box of test.layout.boxes) {
+    const before = known.get(box.path);
+    if (box.above && !before?.above) missed.add(box.path);
+    // Beside the fold: a slide waiting at its right makes a row as high as it is itself.
+    else if (before && !before.above && Math.abs(before.height - box.height) > BOX_TOLERANCE)
+      missed.add(box.path);
+  }
+  if (test.layout.scrollWidth > reference.layout.scrollWidth)
+    for (const path of test.layout.beyond) missed.add(path);
+  return [...missed];
+}

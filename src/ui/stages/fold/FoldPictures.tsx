@@ -1,0 +1,198 @@
+'use client';
+import Autocomplete from '@mui/material/Autocomplete';
+import Button from '@mui/material/Button';
+import Slider from '@mui/material/Slider';
+import TextField from '@mui/material/TextField';
+import { useState, type MouseEvent } from 'react';
+import type { FoldDecision } from '@/core/fold/decisions';
+import type { Area, ViewportProof } from '@/core/fold/record';
+import { foldOf, nameOfViewport } from '@/core/fold/viewports';
+import type { FoldView } from '@/usecases/fold-view';
+
+/** The three pictures of a viewport side by side, a slider through all widths, and pointing at elements. */
+export function FoldPictures({
+  data,
+  onDecide,
+}: {
+  data: FoldView;
+  onDecide: (decision: FoldDecision) => void;
+}) {
+  const proofs = [...data.viewports].sort((a, b) => a.width - b.width);
+  const [width, setWidth] = useState(data.viewports[0]?.width ?? 0);
+  const [selector, setSelector] = useState<string | null>(null);
+  const proof = proofs.find((one) => one.width === width) ?? proofs[0];
+  if (!proof) return null;
+  const picture = (name: string) =>
+    data.pictures.find((one) => one.name === `${proof.width}x${proof.height} ${name}`)?.id;
+  const pointed = proof.elements.find((one) => one.selector === selector) ?? null;
+  return (
+    <section aria-label="Pictures">
+      <div className="row" style={{ gap: 22 }}>
+        <Slider
+          aria-label="Width of the viewport"
+          sx={{ width: 460, ml: 2 }}
+          size="small"
+          step={null}
+          min={proofs[0]!.width}
+          max={proofs.at(-1)!.width}
+          value={proof.width}
+          marks={proofs.map((one) => ({ value: one.width, label: one.between ? '' : String(one.width) }))}
+          getAriaValueText={(value) => `${value} px wide`}
+          onChange={(_event, value) => setWidth(value)}
+        />
+        <span>
+          <b>{nameOfViewport(proof)}</b>
+          {proof.between ? ', between the chosen ones' : ''}: {verdictOf(proof)}
+        </span>
+      </div>
+      <div className="pictures">
+        <Picture
+          id={picture('allCss')}
+          caption="With all CSS: point at an element"
+          proof={proof}
+          areas={pointed ? [pointed] : []}
+          onPoint={(x, y) => setSelector(elementAt(proof, x, y)?.selector ?? null)}
+        />
+        <Picture id={picture('foldOnly')} caption="With the fold CSS only" proof={proof} areas={[]} />
+        <Picture
+          id={picture('difference')}
+          caption={proof.holds ? 'Difference: none to see' : 'Difference: differing pixels in ink'}
+          proof={proof}
+          areas={proof.differences}
+          numbered
+        />
+      </div>
+      {proof.differences.length > 0 ? (
+        <ol aria-label="What differs">
+          {proof.differences.map((one, index) => (
+            <li key={index}>
+              <code>{one.element ?? 'no element of its own'}</code>
+              {one.property ? ` differs in ${one.property}` : ' stands elsewhere'}
+              {one.rule ? (
+                <>
+                  {' '}
+                  for want of <code>{one.rule.selector}</code>{' '}
+                  <Button
+                    variant="outlined"
+                    onClick={() => onDecide({ verb: 'keep', by: 'rule', what: one.rule!.selector })}
+                  >
+                    Always keep it
+                  </Button>
+                </>
+              ) : null}
+            </li>
+          ))}
+        </ol>
+      ) : null}
+      <div className="row">
+        <Autocomplete
+          size="small"
+          sx={{ width: 460 }}
+          options={[...new Set(proof.elements.map((one) => one.selector))]}
+          value={pointed?.selector ?? null}
+          onChange={(_event, value) => setSelector(value)}
+          renderInput={(input) => <TextField {...input} label="Element above the fold" />}
+        />
+        <Button
+          variant="outlined"
+          disabled={!pointed}
+          onClick={() => onDecide({ verb: 'keep', by: 'element', what: pointed!.selector })}
+        >
+          Always keep what it needs
+        </Button>
+        <Button
+          variant="outlined"
+          disabled={!pointed}
+          onClick={() => onDecide({ verb: 'leave-out', by: 'element', what: pointed!.selector })}
+        >
+          Leave it out
+        </Button>
+      </div>
+    </section>
+  );
+}
+
+function verdictOf(proof: ViewportProof): string {
+  const share = `${(proof.differingPixelShare * 100).toFixed(3)} % of the pixels differ`;
+  if (proof.blank) return 'blank, so nothing is proved';
+  const masked = proof.maskedShare > 0 ? `, ${(proof.maskedShare * 100).toFixed(1)} % not compared` : '';
+  return `${share}${proof.otherElements ? `, ${proof.otherElements} elements look otherwise` : ''}${masked}`;
+}
+
+/** The smallest element under a point. */
+function elementAt(proof: ViewportProof, x: number, y: number) {
+  return proof.elements
+    .filter((one) => one.left <= x && one.top <= y && one.left + one.width >= x && one.top + one.height >= y)
+    .sort((a, b) => a.width * a.height - b.width * b.height)[0];
+}
+
+function Picture({
+  id,
+  caption,
+  proof,
+  areas,
+  numbered = false,
+  onPoint,
+}: {
+  id: number | undefined;
+  caption: string;
+  proof: ViewportProof;
+  areas: readonly Area[];
+  numbered?: boolean;
+  onPoint?: (x: number, y: number) => void;
+}) {
+  const fold = foldOf(proof);
+  const point = (event: MouseEvent<SVGSVGElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    onPoint?.(
+      ((event.clientX - box.left) / box.width) * proof.width,
+      ((event.clientY - box.top) / box.height) * proof.height,
+    );
+  };
+  // Numbers and lines keep their size on the screen whatever the picture is scaled by.
+  const unit = proof.height / 420;
+  return (
+    <figure>
+      <figcaption>{caption}</figcaption>
+      {id === undefined ? (
+        <p className="muted">No picture was kept.</p>
+      ) : (
+        <div className="shot" style={{ aspectRatio: `${proof.width} / ${proof.height}` }}>
+          <img src={`/api/pictures/picture/${id}`} alt={caption} />
+          <svg
+            viewBox={`0 0 ${proof.width} ${proof.height}`}
+            preserveAspectRatio="none"
+            aria-hidden
+            style={onPoint ? { cursor: 'crosshair' } : undefined}
+            onClick={onPoint ? point : undefined}
+          >
+            {areas.map((area, index) => (
+              <g key={index}>
+                <rect
+                  x={area.left}
+                  y={area.top}
+                  width={Math.max(area.width, 4)}
+                  height={Math.max(area.height, 4)}
+                  strokeWidth={2 * unit}
+                />
+                {numbered ? (
+                  <text x={area.left + area.width + 4 * unit} y={area.top + 11 * unit} fontSize={13 * unit}>
+                    {index + 1}
+                  </text>
+                ) : null}
+              </g>
+            ))}
+            <line
+              x1="0"
+              x2={proof.width}
+              y1={fold - unit}
+              y2={fold - unit}
+              strokeWidth={2 * unit}
+              strokeDasharray={`${6 * unit} ${4 * unit}`}
+            />
+          </svg>
+        </div>
+      )}
+    </figure>
+  );
+}

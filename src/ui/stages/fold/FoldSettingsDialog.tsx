@@ -1,0 +1,142 @@
+'use client';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { useState } from 'react';
+import { REST_WORDS, type RestMode } from '@/core/fold/late-rest';
+import type { FoldSettings } from '@/core/fold/settings';
+import type { FoldViewport } from '@/core/fold/viewports';
+
+/** Viewports, budget, and how the rest arrives. */
+export function FoldSettingsDialog({
+  settings,
+  error,
+  saving,
+  onSave,
+  onClose,
+}: {
+  settings: FoldSettings;
+  error: string | null;
+  saving: boolean;
+  onSave: (settings: FoldSettings) => void;
+  onClose: () => void;
+}) {
+  const [viewports, setViewports] = useState(settings.viewports);
+  const [kilobytes, setKilobytes] = useState(String(settings.budgetBytes / 1024));
+  const [rest, setRest] = useState<RestMode>(settings.rest);
+  const change = (index: number, part: Partial<FoldViewport>) =>
+    setViewports(viewports.map((one, at) => (at === index ? { ...one, ...part } : one)));
+  const submit = () =>
+    onSave({ ...settings, viewports, rest, budgetBytes: Math.round(Number(kilobytes) * 1024) });
+  return (
+    <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          submit();
+        }}
+      >
+        <DialogTitle>How the fold CSS is made</DialogTitle>
+        <DialogContent>
+          <p style={{ marginTop: 0 }}>Viewports. The widths between them are proved as well.</p>
+          {viewports.map((viewport, index) => (
+            <div className="row" key={index}>
+              <NumberField
+                label="Width"
+                value={viewport.width}
+                onChange={(width) => change(index, { width })}
+              />
+              <NumberField
+                label="Height"
+                value={viewport.height}
+                onChange={(height) => change(index, { height, foldHeight: height })}
+              />
+              <NumberField
+                label="Fold at"
+                value={viewport.foldHeight ?? viewport.height}
+                onChange={(foldHeight) => change(index, { foldHeight })}
+              />
+              <Button
+                disabled={viewports.length === 1}
+                onClick={() => setViewports(viewports.filter((_one, at) => at !== index))}
+                aria-label={`Remove ${viewport.width}×${viewport.height}`}
+              >
+                Remove
+              </Button>
+            </div>
+          ))}
+          <Button
+            variant="outlined"
+            disabled={viewports.length >= 6}
+            onClick={() => setViewports([...viewports, { width: 1920, height: 1080 }])}
+          >
+            Add a viewport
+          </Button>
+          <div className="row" style={{ marginTop: 18 }}>
+            <TextField
+              label="Budget for the compressed head, KB"
+              value={kilobytes}
+              onChange={(event) => setKilobytes(event.target.value)}
+              sx={{ width: 260 }}
+            />
+          </div>
+          <TextField
+            select
+            fullWidth
+            label="After it, late, arrive"
+            value={rest}
+            onChange={(event) => setRest(event.target.value as RestMode)}
+            helperText={
+              rest === 'used-only'
+                ? 'Riskier: what no measured page or state shows is never loaded. It has its own proof, and falls back to whole stylesheets.'
+                : rest === 'less-fold'
+                  ? 'A rule is taken out only where the cascade is surely the same without it.'
+                  : 'Safest: every rule is still there in the end.'
+            }
+          >
+            {(Object.keys(REST_WORDS) as RestMode[]).map((mode) => (
+              <MenuItem key={mode} value={mode}>
+                {REST_WORDS[mode]}
+              </MenuItem>
+            ))}
+          </TextField>
+          {error ? (
+            <p className="note" role="alert">
+              {error}
+            </p>
+          ) : null}
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button type="submit" variant="contained" disabled={saving}>
+            Save
+          </Button>
+        </DialogActions>
+      </form>
+    </Dialog>
+  );
+}
+
+function NumberField({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: number;
+  onChange: (value: number) => void;
+}) {
+  return (
+    <TextField
+      label={label}
+      type="number"
+      value={Number.isNaN(value) ? '' : value}
+      onChange={(event) => onChange(Number(event.target.value))}
+      sx={{ width: 110 }}
+    />
+  );
+}

@@ -1,0 +1,76 @@
+import type { StoredAnswers } from '../core/fold/record.ts';
+import { Trouble } from '../engine/errors.ts';
+import { capturedSheets } from '../engine/fold/linked-sheets.ts';
+import type { Order, ResultOf } from '../engine/jobs/orders.ts';
+import { bodiesOf, latestCapture } from '../store/captures.ts';
+import type { Database } from '../store/database.ts';
+import { familyFoldOf, foldSettingsOf, keepFamilyFigures } from '../store/fold-settings.ts';
+import { stateOf } from '../store/settings.ts';
+import { listPages, type Page } from '../store/sites.ts';
+import { foldFamily, type FamilyPage } from './family-fold.ts';
+import { keepFold } from './keep.ts';
+
+/** Carries an order out in a process of its own. */
+export type Carry = <O extends Order>(order: O) => Promise<ResultOf<O['kind']>>;
+
+/** Makes a page's fold CSS from its newest capture, by the user's settings, and stores it. */
+export async function makeFold(
+  database: Database,
+  page: Page,
+  carry: Carry,
+  family: readonly StoredAnswers[] = [],
+): Promise<ResultOf<'fold'>['fold']> {
+  const stored = await latestCapture(database, page.id);
+  if (!stored)
+    throw new Trouble(
+      'input',
+      `${page.name} was not measured yet. Measure it first: fold CSS is made from its capture.`,
+    );
+  const [bodies, state, settings] = await Promise.all([
+    bodiesOf(database, stored.id),
+    stateOf(database, stored.id),
+    foldSettingsOf(database, page.id),
+  ]);
+  const made = await carry({
+    kind: 'fold',
+    pageName: page.name,
+    capture: stored.capture,
+    bodies,
+    state,
+    family,
+    ...settings,
+  });
+  await keepFold(database, page.id, stored.id, made);
+  return made.fold;
+}
+
+/** Makes the sets of a page's whole family: the captured pages of its site that are in it. */
+export async function makeFamilyFold(
+  database: Database,
+  page: Page,
+  carryFor: (pageName: string) => Carry,
+): Promise<void> {
+  if (!page.family)
+    throw new Trouble('input', `${page.name} is in no family. Put it into one on the page board first.`);
+  const pages: FamilyPage[] = [];
+  for (const one of await listPages(database)) {
+    if (one.siteId !== page.siteId || one.family !== page.family) continue;
+    const stored = await latestCapture(database, one.id);
+    if (!stored) continue;
+    const { decisions } = await foldSettingsOf(database, one.id);
+    pages.push({
+      name: one.name,
+      documentUrl: stored.capture.documentUrl,
+      decisions,
+      sheets: async () => capturedSheets(stored.capture, await bodiesOf(database, stored.id)),
+      make: async (others) => {
+        const fold = await makeFold(database, one, carryFor(one.name), others);
+        return { answers: fold.answers, compressedBytes: fold.foldCompressedBytes };
+      },
+    });
+  }
+  if (pages.length === 0)
+    throw new Trouble('input', `No page of ${page.family} was measured yet. Measure them first.`);
+  const { choice } = await familyFoldOf(database, page.siteId, page.family);
+  await keepFamilyFigures(database, page.siteId, page.family, await foldFamily(pages, choice));
+}
