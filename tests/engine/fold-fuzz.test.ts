@@ -1,3 +1,4 @@
+import { string } from 'css-tree';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Browser, Page } from 'puppeteer-core';
 import { flattenSheet, type FlatSheet } from '../../src/core/css/flatten.ts';
@@ -59,18 +60,30 @@ beforeAll(async () => {
 });
 afterAll(() => close?.());
 
+/**
+ * Settings with their addresses resolved. What the browser tells as it was written may be spaced otherwise,
+ * and lack what the end of the file closes by itself.
+ */
 const resolved = (settings: [string, string][]) =>
   new Set(
-    settings.map(([key, value]) =>
-      `${key}\n${value}`.replace(/url\("((?:[^"\\]|\\.)*)"\)/g, (_all, url: string) =>
-        URL.canParse(url, PAGE) ? `url(${new URL(url, PAGE).href})` : `url(${url})`,
-      ),
-    ),
+    settings.map(([key, value]) => {
+      const absolute = value.replace(
+        /(?<![\w-])url\(\s*(?:"((?:[^"\\]|\\.)*)"|([^"'()\s]+))\s*\)?/g,
+        (_all, quoted: string | undefined, bare: string | undefined) => {
+          const url = quoted === undefined ? (bare ?? '') : string.decode(`"${quoted}"`);
+          return URL.canParse(url, PAGE) ? `url(${new URL(url, PAGE).href})` : `url(${url})`;
+        },
+      );
+      const spaced = `${key}\n${absolute}`
+        .replace(/\/\*.*?\*\//gs, '')
+        .replace(/\s+/g, ' ')
+        .replace(/ ?([,:()]) ?/g, '$1');
+      return spaced.replace(/(\*\/|["')}\]\s])+$/, '');
+    }),
   );
 
 it('10,000 mutated sheets: no crash, no hang, and nothing in the fold CSS that the browser does not find in the source', async () => {
-  const seed = Math.floor(Math.random() * 2 ** 31);
-  console.log(`fuzz: seed ${seed}`);
+  const seed = Number(process.env['WISTREL_FUZZ_SEED'] ?? 20_261_125);
   const random = chance(seed);
   let readOtherwise = 0;
   let kept = 0;

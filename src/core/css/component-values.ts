@@ -111,6 +111,7 @@ function matchClosers(types: readonly number[]): { closers: Int32Array; stray: S
       else stray.add(index);
     }
   });
+  for (const { index } of open) closers[index] = types.length - 1;
   return { closers, stray };
 }
 
@@ -133,7 +134,8 @@ function missingAtEnd(text: string, { types, starts }: Tokens): string {
   let missing = '';
   if (lastType === tokenTypes.String && (last.length === 1 || !isClosedString(last))) missing = last[0]!;
   else if (lastType === tokenTypes.Comment && !/^\/\*[\s\S]*\*\/$/.test(last)) missing = '*/';
-  else if (lastType === tokenTypes.Url && !/[^\\](\\\\)*\)$/.test(last)) missing = ')';
+  else if ((lastType === tokenTypes.Url || lastType === tokenTypes.BadUrl) && !/[^\\](\\\\)*\)$/.test(last))
+    missing = ')';
   return (
     missing +
     open

@@ -1,12 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { flattenSheet, readImport } from './flatten.ts';
+import { printSheet } from './print-sheet.ts';
 import { mapUrls, rebase, urlsIn } from './urls.ts';
 
 const PAGE = 'https://quay.test/deep/page';
 
 function flat(sheets: Record<string, string>, url: string) {
   const sheet = flattenSheet(url, (one) => sheets[one] ?? null, PAGE);
-  return sheet && { css: sheet.root.toString().replace(/\s+/g, ' ').trim(), sheet };
+  return sheet && { css: printSheet(sheet.root).replace(/\s+/g, ' ').trim(), sheet };
 }
 
 describe('flattenSheet', () => {
@@ -80,6 +81,7 @@ describe('urls', () => {
   it('leaves data: and fragment addresses alone', () => {
     expect(rebase('data:image/png;base64,AA', PAGE, PAGE)).toBe('data:image/png;base64,AA');
     expect(rebase('#clip', 'https://quay.test/a.css', PAGE)).toBe('#clip');
+    expect(rebase('../..//x.png', 'https://quay.test/a.css', PAGE)).toBe('https://quay.test//x.png');
     expect(mapUrls('url()', (u) => u)).toBe('url()');
   });
 });

@@ -63,8 +63,10 @@ function readInto(
     }
   });
 
-  // Imports hold only before every other rule but @charset and @layer statements.
+  // Imports hold only before every other rule but @charset and @layer statements, namespaces before all but these.
   let mayImport = true;
+  let mayNamespace = true;
+  const namespaces: AtRule[] = [];
   for (const node of [...root.nodes]) {
     if (node.type === 'atrule' && node.name.toLowerCase() === 'charset') {
       node.remove();
@@ -75,9 +77,17 @@ function readInto(
       else node.remove();
       continue;
     }
+    if (node.type === 'atrule' && node.name.toLowerCase() === 'namespace') {
+      if (mayNamespace) namespaces.push(node);
+      node.remove();
+      mayImport = false;
+      continue;
+    }
     const layerStatement = node.type === 'atrule' && node.name.toLowerCase() === 'layer' && !node.nodes;
-    if (!layerStatement) mayImport = false;
+    if (!layerStatement) mayImport = mayNamespace = false;
   }
+  // What was imported stands before them now, and they hold only at the front.
+  root.prepend(namespaces);
   return root;
 }
 
@@ -108,7 +118,6 @@ function replaceImport(
       name,
       params,
       source: node.source,
-      raws: { before: '', between: '', afterName: params ? ' ' : '', after: '' },
     });
     at.append(nodes);
     nodes = [at];

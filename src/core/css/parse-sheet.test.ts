@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { outlineOf, outlineText } from './outline.ts';
+import { printSheet } from './print-sheet.ts';
 import { parseSheet } from './parse-sheet.ts';
 
-const print = (css: string) => parseSheet(css, 'https://quay.test/a.css').toString();
+const print = (css: string) => printSheet(parseSheet(css, 'https://quay.test/a.css'));
 
 describe('parseSheet recovers where CSS Syntax 3 says', () => {
   it.each([

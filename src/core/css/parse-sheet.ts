@@ -10,7 +10,7 @@ const HOLDS_RULES = /^(-webkit-|-moz-|-o-)?(media|supports|container|layer|start
  * same places. Values, selectors and preludes
  * stay as they are written, less comments and needless white space.
  *
- * The tree is of postcss nodes, so that it can be walked, cloned and printed. Printing is compact.
+ * The tree is of postcss nodes, so that it can be walked and cloned; `printSheet` prints it.
  *
  * @param from address of the sheet, kept with each node beside its line
  */
@@ -32,7 +32,7 @@ class SheetParser {
   }
 
   root(): Root {
-    const root = postcss.root({ raws: { semicolon: true, after: '' } });
+    const root = postcss.root();
     this.#rules(root, true);
     return root;
   }
@@ -117,7 +117,6 @@ class SheetParser {
     const rule = postcss.atRule({
       name,
       params,
-      raws: { before: '', between: '', afterName: params ? ' ' : '', after: '' },
       source: this.#sourceAt(begin),
     });
     // A prelude no grammar takes: the rule is as if it were not there.
@@ -142,7 +141,6 @@ class SheetParser {
         }
         const rule = postcss.rule({
           selector: this.#tokens.slice(begin, end),
-          raws: { before: '', between: '', after: '' },
           source: this.#sourceAt(begin),
         });
         this.#block(rule, false);
@@ -186,17 +184,19 @@ class SheetParser {
     if (this.#type !== tokenTypes.Colon) return null;
     this.#at++;
     const from = this.#at;
-    let braces = false;
+    let [braces, others] = [0, 0];
     while (
       this.#type !== -1 &&
       this.#type !== tokenTypes.Semicolon &&
       this.#type !== tokenTypes.RightCurlyBracket
     ) {
-      braces ||= this.#type === tokenTypes.LeftCurlyBracket;
+      if (this.#type === tokenTypes.LeftCurlyBracket) braces++;
+      else if (!this.#isSpace()) others++;
       this.#skipValue();
     }
     const isCustom = prop.startsWith('--');
-    if (braces && !isCustom) return null;
+    // A block and anything else is no value, but of a custom property.
+    if (braces > 0 && braces + others > 1 && !isCustom) return null;
     const to = this.#at;
     const important = this.#importantAt(from, to);
     const value = isCustom
@@ -209,7 +209,6 @@ class SheetParser {
       prop,
       value: value || ' ',
       important: important !== null,
-      raws: { before: '', between: ':', important: '!important' },
       source: this.#sourceAt(begin),
     });
   }

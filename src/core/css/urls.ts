@@ -1,4 +1,4 @@
-import { ident, tokenize, tokenTypes } from 'css-tree';
+import { ident, string, tokenize, tokenTypes } from 'css-tree';
 
 /**
  * Replaces the address in every url() of a CSS text, and in image-set() strings, leaving all else as it is
@@ -28,7 +28,7 @@ export function mapUrls(text: string, replace: (url: string) => string): string 
     } else if (type === tokenTypes.String) {
       const inner = functionStack.at(-1);
       if (inner === 'url' || inner === 'src' || (depthOfSet > 0 && /image-set$/.test(inner ?? ''))) {
-        out += text.slice(at, start) + JSON.stringify(replace(unquote(token)));
+        out += text.slice(at, start) + string.encode(replace(unquote(token)));
         at = end;
       }
     }
@@ -51,7 +51,8 @@ export function rebase(url: string, sheetUrl: string, documentUrl: string): stri
   if (/^(data:|#|blob:|about:)/i.test(url) || url === '') return url;
   try {
     const absolute = new URL(url, sheetUrl);
-    return absolute.origin === new URL(documentUrl).origin
+    // A path of two slashes would name a host.
+    return absolute.origin === new URL(documentUrl).origin && !absolute.pathname.startsWith('//')
       ? absolute.pathname + absolute.search + absolute.hash
       : absolute.href;
   } catch {
@@ -70,5 +71,5 @@ function unescapeUrl(token: string): string {
 }
 
 function printUrl(url: string): string {
-  return /["'()\s\\]/.test(url) ? `url(${JSON.stringify(url)})` : `url(${url})`;
+  return /["'()\s\\\p{Cc}]/u.test(url) ? `url(${string.encode(url)})` : `url(${url})`;
 }

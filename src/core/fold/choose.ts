@@ -109,15 +109,15 @@ class Choice {
   }
 
   #rule(rule: Rule, whole: boolean): void {
+    if (this.#answers.rejected.has(rule.selector)) {
+      rule.remove();
+      return;
+    }
     const parts = partsOf(rule);
     if (whole || !parts) {
       const selectors = parts?.map((part) => part.source) ?? [rule.selector];
       if (this.#decide(selectors, rule)?.verb === 'leave-out') rule.remove();
       else this.#record(rule, 'painted', 'not asked', []);
-      return;
-    }
-    if (this.#answers.rejected.has(rule.selector)) {
-      rule.remove();
       return;
     }
     const { concerns } = this.#answers;

@@ -1,6 +1,7 @@
 import { gzipSync } from 'fflate';
 import type { AtRule, Rule } from 'postcss';
 import type { FlatSheet } from '../css/flatten.ts';
+import { printSheet } from '../css/print-sheet.ts';
 import { mapUrls, rebase } from '../css/urls.ts';
 import { chooseRules, contextOf, type ChosenSheet, type KeptRule, type PageAnswers } from './choose.ts';
 import { closeOver, type OutsideNeeds } from './closure.ts';
@@ -61,7 +62,7 @@ export function makeFoldCss(input: FoldInput): FoldSet {
     sheets: chosen.map((one, index) => {
       const sheet = sheets[index]!;
       const isWhole = unsure.has(one.url);
-      const css = isWhole ? wholeText(sheet, input) : one.root.toString();
+      const css = isWhole ? wholeText(sheet, input) : printSheet(one.root);
       return {
         url: one.url,
         css,
@@ -116,7 +117,7 @@ function namedRule(rule: AtRule, url: string): KeptRule {
 }
 
 function sizeOf(node: Rule | AtRule): Pick<KeptRule, 'bytes' | 'embedded'> {
-  const text = node.toString();
+  const text = printSheet(node);
   return { bytes: bytesOf(text), embedded: /url\(\s*["']?data:/i.test(text) };
 }
 

@@ -1,5 +1,6 @@
 import type { AtRule, Container, Declaration, Rule } from 'postcss';
 import type { FlatSheet } from '../css/flatten.ts';
+import { printSheet } from '../css/print-sheet.ts';
 import { specificityOf } from '../css/specificity.ts';
 import type { ChosenSheet } from './choose.ts';
 import { partsOf } from './sheet-index.ts';
@@ -43,7 +44,7 @@ export function restOf(
   const taken = new Set<Rule>();
   chosen.root.walkRules((rule) => {
     const origin = chosen.origin.get(rule);
-    if (origin && chosen.kept.has(rule) && isPlain(origin) && rule.toString() === origin.toString())
+    if (origin && chosen.kept.has(rule) && isPlain(origin) && printSheet(rule) === printSheet(origin))
       taken.add(origin);
   });
   // Putting one back may make another unsafe: until nothing changes.
@@ -74,7 +75,7 @@ export function restOf(
     if (taken.has(rule) || unused.has(rule)) copy.remove();
   });
   removeEmptied(root);
-  return { css: root.toString(), taken: taken.size, unused: unused.size };
+  return { css: printSheet(root), taken: taken.size, unused: unused.size };
 }
 
 function isUnused(rule: Rule, everUsed: ReadonlySet<string>): boolean {
