@@ -1,5 +1,4 @@
-import { writeFileSync } from 'node:fs';
-import { readFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import type { FamilyFigures } from '../core/fold/family.ts';
 import { nameOfViewport } from '../core/fold/viewports.ts';
 import { bytes } from '../core/path/words.ts';
@@ -77,7 +76,8 @@ export class FoldCommand {
 
   /** Makes the fold CSS of the pages; of several, as one family. */
   async fold(pages: readonly Measured[]): Promise<Answer[]> {
-    if (this.#options.checkFile) return this.#check(pages, this.#options.checkFile);
+    const { checkFile } = this.#options;
+    if (checkFile) return this.#check(pages, checkFile, this.readCheckFile());
     const latest = new Map<Measured, FoldResult>();
     let figures: FamilyFigures | null = null;
     if (pages.length === 1) latest.set(pages[0]!, await this.make(pages[0]!));
@@ -155,16 +155,21 @@ export class FoldCommand {
     };
   }
 
-  async #check(pages: readonly Measured[], path: string): Promise<Answer[]> {
-    let css: string;
+  /** The CSS to be proved; read before anything is measured for it. '' where none was named. */
+  readCheckFile(): string {
+    const { checkFile } = this.#options;
+    if (!checkFile) return '';
     try {
-      css = readFileSync(this.#userPath(path), 'utf8');
+      return readFileSync(this.#userPath(checkFile), 'utf8');
     } catch (error) {
       throw new Trouble(
         'input',
-        `The CSS ${path} could not be read: ${error instanceof Error ? error.message : String(error)}.`,
+        `The CSS ${checkFile} could not be read: ${error instanceof Error ? error.message : String(error)}.`,
       );
     }
+  }
+
+  async #check(pages: readonly Measured[], path: string, css: string): Promise<Answer[]> {
     const answers: Answer[] = [];
     for (const { result } of pages) {
       const { viewports } = this.#options;

@@ -62,6 +62,7 @@ class Command {
       for (const input of inputs) yield await this.#one(command, input);
       return;
     }
+    this.#foldCommand.readCheckFile();
     // The pages of a family may share one set: all are captured first.
     const pages: Measured[] = [];
     for (const input of inputs) pages.push(await this.#measure(input, 1));

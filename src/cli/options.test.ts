@@ -28,6 +28,21 @@ describe('readOptions', () => {
     ]);
   });
 
+  it('reads what is decided of fold CSS: selectors and sheets, a fold, a budget', () => {
+    const given = readOptions([
+      'fold',
+      'http://a.test/',
+      ...['--keep', '.menu > a', '--leave-out', 'print.css', '--viewport', '390x844@600'],
+      ...['--budget', '10', '--rest', 'less-fold', '--check', 'mine.css'],
+    ]);
+    expect(given.decisions).toEqual([
+      { verb: 'keep', by: 'selector', what: '.menu > a' },
+      { verb: 'leave-out', by: 'sheet', what: 'print.css' },
+    ]);
+    expect(given.viewports).toEqual([{ width: 390, height: 844, foldHeight: 600 }]);
+    expect([given.budgetBytes, given.rest, given.checkFile]).toEqual([10_240, 'less-fold', 'mine.css']);
+  });
+
   it('takes a HAR file for an address', () => {
     expect(readOptions(['map', 'pages/quay.har']).inputs).toEqual([{ kind: 'har', path: 'pages/quay.har' }]);
     expect(readOptions(['map', 'http://a.test/x.har']).inputs[0]?.kind).toBe('url');
@@ -43,6 +58,10 @@ describe('readOptions', () => {
     [['map', 'http://a.test/', '--conditions', 'fast'], /no conditions “fast”/],
     [['map', 'http://a.test/', '--speed', '1'], /Unknown option/],
     [['fold', 'http://a.test/', '--viewport', 'wide'], /like 390x844/],
+    [['fold', 'http://a.test/', '--viewport', '390x844@900'], /lies between 50 and 844/],
+    [['fold', 'http://a.test/', '--keep', '..a'], /a selector or a stylesheet/],
+    [['fold', 'http://a.test/', '--budget', 'small'], /takes kilobytes/],
+    [['fold', 'http://a.test/', '--rest', 'some'], /whole, less-fold or used-only/],
     [['plan', 'http://a.test/', '--risk', 'none'], /low, medium or high/],
     [['trial', 'http://a.test/'], /needs a plan/],
     [['har', 'http://a.test/'], /Say where the HAR goes/],

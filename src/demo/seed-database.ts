@@ -1,5 +1,12 @@
 import { DEFAULT_CONDITIONS_ID, findConditions } from '../core/measure/conditions.ts';
-import { ensurePage, ensureSite, acceptCertificate, listSites, markSeeded } from '../store/sites.ts';
+import {
+  ensurePage,
+  ensureSite,
+  acceptCertificate,
+  listSites,
+  markSeeded,
+  setFamilies,
+} from '../store/sites.ts';
 import type { Database } from '../store/database.ts';
 import { keepFold, keepMeasurement, keepTrial } from '../usecases/keep.ts';
 import { readSeed } from './seed-file.ts';
@@ -10,7 +17,10 @@ export async function seedDatabase(database: Database, origin: string, publicKey
   await acceptCertificate(database, new URL(origin).host, publicKeyHash);
   if ((await listSites(database)).some((site) => site.origin === origin)) return;
   const site = await ensureSite(database, origin, 'Skerravane Ferries');
-  for (const { path, name } of DEMO_PAGES) await ensurePage(database, origin + path, name);
+  const families = new Map<number, string>();
+  for (const { path, name, family } of DEMO_PAGES)
+    families.set((await ensurePage(database, origin + path, name)).id, family);
+  await setFamilies(database, families);
   const seed = readSeed();
   if (new URL(seed.url).origin !== origin) return;
   const page = await ensurePage(database, seed.url, 'Home');

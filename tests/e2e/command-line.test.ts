@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -129,14 +129,72 @@ describe('the whole path on the command line', () => {
     expect(map.assets.map((one: { url: string }) => one.url)).toContain(site.url('/assets/framework.css'));
   });
 
+  it('fold makes the sets of a family by the user’s decisions, and checks a file against a page', async () => {
+    const quick = [
+      '--accept-certificate',
+      '--conditions',
+      'home-laptop',
+      '--viewport',
+      '800x600',
+      '--json',
+      '-',
+    ];
+    const out = join(folder, 'family.css');
+    const pages = ['/news/winter-sailings', '/news/new-ferry'].map((path) => site.url(path));
+    const decided = ['--keep', '.carousel-item', '--leave-out', 'signs.css', '--out', out];
+    const fold = await wistrel(['fold', ...pages, ...decided, ...quick]);
+    expect(fold.code).toBe(0);
+    const family = JSON.parse(fold.out);
+    expect(family.map((one: { url: string }) => one.url)).toEqual(pages);
+    for (const page of family) {
+      expect(page.proved).toBe(true);
+      expect(page.family.choice).toBe('one set');
+      expect(page.family.oneSetCompressedBytes).toBeGreaterThan(500);
+      expect(page.css).toContain('.carousel-item');
+      expect(page.sheets.find((one: { url: string }) => one.url.endsWith('signs.css')).keptRules).toBe(0);
+      expect(page.rules.some((one: { why: string }) => one.why === 'You said that it is always kept.')).toBe(
+        true,
+      );
+    }
+    expect(readFileSync(out, 'utf8')).toBe(family[0].css);
+
+    const small = await wistrel(['fold', pages[0]!, '--budget', '0.5', ...quick]);
+    expect(small.code).toBe(1);
+    const over = JSON.parse(small.out);
+    expect(over.headCompressedBytes).toBeGreaterThan(512);
+    expect(over.giveUps.length).toBeGreaterThan(0);
+
+    expect((await wistrel(['fold', pages[0]!, '--check', out, ...quick])).code).toBe(0);
+    const wrong = join(folder, 'wrong.css');
+    writeFileSync(wrong, 'body{background:teal}');
+    const checked = await wistrel(['fold', pages[0]!, '--check', wrong, ...quick]);
+    expect(checked.code).toBe(1);
+    const check = JSON.parse(checked.out);
+    expect(check.holds).toBe(false);
+    expect(check.viewports[0].differingPixelShare).toBeGreaterThan(0.1);
+    const gone = await wistrel(['fold', pages[0]!, '--check', 'gone.css']);
+    expect([gone.code, gone.error]).toEqual([2, expect.stringContaining('gone.css could not be read')]);
+  });
+
   it('fold, plan and trial work one after the other', async () => {
     const css = join(folder, 'fold.css');
     const fold = await wistrel(['fold', site.url('/'), '--accept-certificate', '--out', css, '--json', '-']);
     expect(fold.code).toBe(0);
     const folded = JSON.parse(fold.out);
     expect(folded.css).toBe(readFileSync(css, 'utf8'));
-    expect(folded.viewports.map((one: { width: number }) => one.width)).toEqual([390, 1440]);
-    for (const viewport of folded.viewports) expect(viewport.differingPixelShare).toBeLessThanOrEqual(0.001);
+    expect(folded.viewports.map((one: { width: number }) => one.width)).toEqual(
+      expect.arrayContaining([390, 820, 1440]),
+    );
+    expect(folded.viewports).toHaveLength(6);
+    for (const viewport of folded.viewports) {
+      expect(viewport.differingPixelShare).toBeLessThanOrEqual(0.0005);
+      expect(viewport.largestRegionPixels).toBeLessThanOrEqual(16);
+    }
+    expect(folded.late).toMatchObject({ mode: 'whole', holds: true });
+    expect(folded.foldCompressedBytes).toBeLessThan(folded.sourceCompressedBytes * 0.12);
+    expect(folded.rules.find((one: { selector: string }) => one.selector === 'body').why).toMatch(
+      /^It paints html > body at 390×844 and \d more viewports\.$/,
+    );
 
     expect((await wistrel(['plan', site.url('/'), '--accept-certificate', '--out', plan])).code).toBe(0);
     const rules = JSON.parse(readFileSync(plan, 'utf8')).rules;

@@ -33,7 +33,7 @@ describe('the seeded demo', () => {
     ])
       await user.sees(text);
     expect(await user.sentence()).toMatch(
-      /^4 pages, 3 not measured\. Visitors wait [\d,]+ ms on Home; what is proved brings Home to [\d,]+ ms\.$/,
+      /^6 pages, 5 not measured\. Visitors wait [\d,]+ ms on Home; what is proved brings Home to [\d,]+ ms\.$/,
     );
     await user.press('Home');
     await user.sees('The bill');
@@ -116,13 +116,41 @@ describe('the whole path on the demo home page', () => {
     await user.sees('Fold CSS for Home');
     await user.doesNotSee('Fold CSS for Home', 180);
     expect(await user.sentence()).toMatch(
-      /^The fold needs [\d.]+ KB of \d+ KB CSS, proved at 2 viewports\.$/,
+      /^The fold needs [\d.]+ KB of \d+ KB CSS, proved at 3 viewports and 3 widths between\.$/,
     );
-    const share = Number(/([\d.]+) %\. With only this CSS, ([\d.]+) %/.exec(await user.text())![1]);
+    const share = Number(/Compressed .*? ([\d.]+) %\./.exec(await user.text())![1]);
     expect(share).toBeLessThanOrEqual(12);
-    for (const caption of ['With all CSS', 'With the fold CSS only', 'Difference: differing pixels in ink'])
-      await user.sees(caption);
+    for (const text of [
+      'With all CSS',
+      'With the fold CSS only',
+      'Difference: none to see',
+      'Proved: then the whole page is as authored',
+      'i.sk-sign.sk-sign-step-free',
+      'It paints html at 390×844 and 5 more viewports.',
+      'rules came',
+    ])
+      await user.sees(text);
     expect(await driver.findElement(By.css('.cm-content')).getText()).toContain('{');
+  });
+
+  it('keeps what the user decides of the fold CSS, by selector and by pointing at the picture', async () => {
+    await user.fill('decision', '.late-menu');
+    await user.press('Add');
+    await user.sees('Always keep rules that name .late-menu');
+    await user.sees('Your decisions have changed since: generate it again.');
+    await user.press('Take back: Always keep rules that name .late-menu');
+    await user.doesNotSee('Your decisions have changed since');
+    const picture = await driver.findElement(By.css('.shot svg'));
+    await driver.actions().move({ origin: picture }).click().perform();
+    await user.press('Leave it out');
+    await user.sees('Always leave out what ');
+    await driver.navigate().refresh();
+    await user.sees('Always leave out what ');
+    await driver.findElement(By.xpath("//button[starts-with(@aria-label, 'Take back')]")).click();
+    await user.doesNotSee('Always leave out what ');
+    await user.fill('decision', 'a:::b');
+    await user.press('Add');
+    await user.sees('That is not a selector.');
   });
 
   it('treats it: rules with reason and switch, refusals with the line', async () => {

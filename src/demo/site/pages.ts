@@ -5,10 +5,12 @@ export type Origin = (role: HostRole) => string;
 
 /** The pages of the demo site, as the application lists them. */
 export const DEMO_PAGES = [
-  { path: '/', name: 'Home' },
-  { path: '/timetable', name: 'Timetable' },
-  { path: '/booking', name: 'Booking' },
-  { path: '/news/winter-sailings', name: 'Winter sailings' },
+  { path: '/', name: 'Home', family: '' },
+  { path: '/timetable', name: 'Timetable', family: '' },
+  { path: '/booking', name: 'Booking', family: '' },
+  { path: '/news/winter-sailings', name: 'Winter sailings', family: 'news' },
+  { path: '/news/new-ferry', name: 'A new ferry', family: 'news' },
+  { path: '/news/pier-works', name: 'Pier works', family: 'news' },
 ] as const;
 
 const SAILINGS: readonly [string, string, string, string][] = [

@@ -61,6 +61,7 @@ export function Decisions({
         </TextField>
         <TextField
           label="Selector, or stylesheet.css"
+          name="decision"
           value={what}
           onChange={(event) => setWhat(event.target.value)}
           sx={{ width: 320 }}

@@ -45,7 +45,7 @@ export function FoldPictures({
           {proof.between ? ', between the chosen ones' : ''}: {verdictOf(proof)}
         </span>
       </div>
-      <div className="pictures">
+      <div className={proof.width < proof.height ? 'pictures narrow' : 'pictures'}>
         <Picture
           id={picture('allCss')}
           caption="With all CSS: point at an element"

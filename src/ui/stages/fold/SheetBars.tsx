@@ -58,7 +58,8 @@ export function SheetBars({
               <td className="number">{bytes(sheet.foldBytes)}</td>
               <td className="number">{bytes(sheet.sourceBytes)}</td>
               <td className="number">
-                {count(sheet.kept.length)} <span className="muted">of {count(sheet.rules)}</span>
+                {count(sheet.kept.filter((rule) => rule.reason !== 'named').length)}{' '}
+                <span className="muted">of {count(sheet.rules)}</span>
               </td>
               <td>{neededWords(sheet)}</td>
               <td className="number">
