@@ -4,7 +4,8 @@ import type { Visit } from '../chromium/visit.ts';
 import type { PicturedProof } from './fold-result.ts';
 import { AS_AUTHORED, resizeTo, type FoldStage } from './fold-stage.ts';
 import { ruleSetting } from './in-page.ts';
-import { lookAt, type Look, type LookDifference } from './look.ts';
+import { comparedArea, lookAt, type Look, type LookDifference } from './look.ts';
+import { drawDifference, isBlank } from './pictures.ts';
 
 /** Differing share of pixels above the fold up to which a picture counts as the same. */
 export const PROOF_LIMIT = 0.0005;
@@ -77,8 +78,9 @@ export class FoldProof {
   ): Promise<PicturedProof[]> {
     const proofs: PicturedProof[] = [];
     for (const [index, viewport] of this.everywhere.entries()) {
-      const [reference, difference] = [references[index]!, differences[index]!];
-      const holds = holdsHere(difference);
+      const [reference, look, difference] = [references[index]!, looks[index]!, differences[index]!];
+      const blank = await isBlank(reference.picture);
+      const holds = !blank && holdsHere(difference);
       proofs.push({
         ...viewport,
         between: this.#between.includes(viewport),
@@ -86,7 +88,7 @@ export class FoldProof {
         largestRegionPixels: difference.picture.regions[0]?.pixels ?? 0,
         otherElements: difference.others.length,
         maskedShare: difference.picture.masked,
-        blank: difference.blank,
+        blank,
         holds,
         differences: holds ? [] : await this.#mark(viewport, difference),
         elements: reference.layout.boxes
@@ -94,8 +96,8 @@ export class FoldProof {
           .slice(0, MOST_ELEMENTS)
           .map(({ selector, left, top, width, height }) => ({ selector, left, top, width, height })),
         allCss: reference.picture,
-        foldOnly: looks[index]!.picture,
-        difference: difference.picture.difference,
+        foldOnly: look.picture,
+        difference: await drawDifference(reference.picture, look.picture, ...comparedArea(reference, look)),
       });
     }
     return proofs;
@@ -137,10 +139,9 @@ export class FoldProof {
   }
 }
 
-/** Whether the proof holds at a viewport: not blank, picture, boxes and computed values the same. */
-export function holdsHere({ picture, blank, others }: LookDifference): boolean {
+/** Whether picture, boxes and computed values are the same at a viewport. */
+export function holdsHere({ picture, others }: LookDifference): boolean {
   return (
-    !blank &&
     picture.share <= PROOF_LIMIT &&
     (picture.regions[0]?.pixels ?? 0) <= REGION_LIMIT &&
     picture.masked <= MOST_MASKED &&

@@ -109,7 +109,7 @@ class FoldGeneration {
     const references = await this.#lookAtReference();
     for (const stored of this.#request.family ?? []) this.#gathered.join(stored);
     const made = await this.#prove(references);
-    const { set, differences, rounds } = made;
+    const { set, rounds } = made;
     const proofs = await this.#proof.at(references, made.looks, made.differences);
     this.#say('Proving the page after the rest has arrived', 4);
     const late = await this.#proveLate(set, references);
@@ -142,7 +142,7 @@ class FoldGeneration {
       overridden: set.overridden,
       viewports: proofs,
       late,
-      proved: set.sheets.length > 0 && !everything && differences.every(holdsHere) && late.holds,
+      proved: set.sheets.length > 0 && !everything && proofs.every((one) => one.holds) && late.holds,
       remarks: this.#remarks,
       rounds,
       foldFonts: this.#foldFonts(set.sheets),

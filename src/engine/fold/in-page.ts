@@ -373,7 +373,8 @@ export interface FoldBox {
 export interface PageLayout {
   boxes: FoldBox[];
   properties: string[];
-  scrollWidth: number;
+  /** Width of what it holds in widths of what it was laid out for: over 1, something reaches too far. */
+  reach: number;
   /** Elements that reach beyond the right edge, by place. */
   beyond: string[];
 }
@@ -387,6 +388,8 @@ export function readLayout(asked: {
   const { foldHeight } = asked;
   const { width } = asked.viewport;
   const scale = width / innerWidth;
+  // A phone zooms out of what is too wide: only the width laid out for tells it.
+  const laidOut = document.documentElement.clientWidth;
   const properties = [
     'color',
     'background-color',
@@ -453,7 +456,7 @@ export function readLayout(asked: {
       rect.left < width &&
       rect.height + rect.width > 0;
     const beside = rect.top < foldHeight && rect.bottom > 0 && rect.height > 0;
-    if (rect.right > width + 1 && rect.top < foldHeight * 3) beyond.push(path);
+    if (box.right > laidOut + 1) beyond.push(path);
     if (element !== document.body && (above || beside || asked.everything)) {
       const computed = getComputedStyle(element);
       boxes.push({
@@ -472,7 +475,7 @@ export function readLayout(asked: {
   };
   const at = [...document.documentElement.children].indexOf(document.body);
   visit(document.body, `0.${at}`, []);
-  return { boxes, properties, scrollWidth: document.documentElement.scrollWidth * scale, beyond };
+  return { boxes, properties, reach: document.documentElement.scrollWidth / laidOut, beyond };
 }
 
 /** The last rule of the page's sheets that sets a property on an element: what a set without it lacks. */

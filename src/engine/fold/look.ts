@@ -3,7 +3,7 @@ import { foldOf, type FoldViewport } from '../../core/fold/viewports.ts';
 import type { Visit } from '../chromium/visit.ts';
 import { takePicture } from '../load/timed-load.ts';
 import { boxesOf, readLayout, type FoldBox, type PageLayout } from './in-page.ts';
-import { comparePictures, isBlank, type PictureComparison } from './pictures.ts';
+import { comparePictures, type PictureComparison } from './pictures.ts';
 
 /** What a variant of the page looks like at a viewport. */
 export interface Look {
@@ -48,7 +48,6 @@ export interface OtherBox {
 /** How a look differs from the one it is held against. */
 export interface LookDifference {
   picture: PictureComparison;
-  blank: boolean;
   /** Elements above the fold that are missing, placed or styled otherwise. */
   others: OtherBox[];
 }
@@ -59,11 +58,7 @@ const BOX_TOLERANCE = 1;
 /** Compares what is above the fold. */
 export async function compareLooks(reference: Look, test: Look): Promise<LookDifference> {
   return {
-    picture: await comparePictures(reference.picture, test.picture, foldOf(reference.viewport), [
-      ...reference.masks,
-      ...test.masks,
-    ]),
-    blank: await isBlank(reference.picture),
+    picture: await comparePictures(reference.picture, test.picture, ...comparedArea(reference, test)),
     others: otherBoxes(
       reference.layout,
       test.layout,
@@ -72,6 +67,11 @@ export async function compareLooks(reference: Look, test: Look): Promise<LookDif
       reference.masks,
     ),
   };
+}
+
+/** How far down two looks are compared, and the areas that are not. */
+export function comparedArea(reference: Look, test: Look): [rows: number, masks: Area[]] {
+  return [foldOf(reference.viewport), [...reference.masks, ...test.masks]];
 }
 
 /** Elements of the reference that the other layout lacks, or has elsewhere or otherwise. */
@@ -138,7 +138,9 @@ export function missedElements(reference: Look, test: Look, difference: LookDiff
     else if (before && !before.above && Math.abs(before.height - box.height) > BOX_TOLERANCE)
       missed.add(box.path);
   }
-  if (test.layout.scrollWidth > reference.layout.scrollWidth)
-    for (const path of test.layout.beyond) missed.add(path);
+  if (test.layout.reach > reference.layout.reach) {
+    const before = new Set(reference.layout.beyond);
+    for (const path of test.layout.beyond) if (!before.has(path)) missed.add(path);
+  }
   return [...missed];
 }

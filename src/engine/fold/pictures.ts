@@ -9,8 +9,6 @@ export interface PictureComparison {
   regions: (Area & { pixels: number })[];
   /** Share of the compared picture that masks cover. */
   masked: number;
-  /** The difference as a PNG, differing pixels in ink. */
-  difference: Uint8Array;
 }
 
 /** More regions than these are not told apart. */
@@ -30,12 +28,6 @@ async function pixelsOf(picture: Uint8Array, rows = Infinity): Promise<Pixels> {
   return { data: data.subarray(0, info.width * height * 4), width: info.width, height };
 }
 
-function asPng(data: Uint8Array, width: number, height: number): Promise<Buffer> {
-  return sharp(data, { raw: { width, height, channels: 4 } })
-    .png({ compressionLevel: 3 })
-    .toBuffer();
-}
-
 /**
  * Compares the upper part of two pictures pixel by pixel; a difference in size counts as wholly different.
  *
@@ -48,28 +40,46 @@ export async function comparePictures(
   rows = Infinity,
   masks: readonly Area[] = [],
 ): Promise<PictureComparison> {
+  if (masks.length === 0 && Buffer.compare(a, b) === 0) return { share: 0, regions: [], masked: 0 };
   const [first, second] = await Promise.all([pixelsOf(a, rows), pixelsOf(b, rows)]);
   const { width, height } = first;
-  if (width !== second.width || height !== second.height)
+  if (!sameSize(first, second))
     return {
       share: 1,
       regions: [{ left: 0, top: 0, width, height, pixels: width * height }],
       masked: 0,
-      difference: await asPng(Buffer.alloc(width * height * 4), width, height),
     };
   const masked = cover(first, second, masks);
-  const difference = Buffer.alloc(width * height * 4);
-  const pixels = pixelmatch(first.data, second.data, difference, width, height, {
-    ...COLOURS,
-    diffColor: [31, 43, 51],
-    alpha: 0.15,
-  });
+  const pixels = pixelmatch(first.data, second.data, undefined, width, height, COLOURS);
   return {
     share: pixels / (width * height),
     masked: masked / (width * height),
     regions: pixels ? regionsOf(first, second) : [],
-    difference: await asPng(difference, width, height),
   };
+}
+
+/** The difference of two pictures as a PNG, differing pixels in ink; empty where their sizes differ. */
+export async function drawDifference(
+  a: Uint8Array,
+  b: Uint8Array,
+  rows = Infinity,
+  masks: readonly Area[] = [],
+): Promise<Uint8Array> {
+  const [first, second] = await Promise.all([pixelsOf(a, rows), pixelsOf(b, rows)]);
+  const { width, height } = first;
+  const drawn = Buffer.alloc(width * height * 4);
+  if (sameSize(first, second)) {
+    cover(first, second, masks);
+    const ink = { ...COLOURS, diffColor: [31, 43, 51] as [number, number, number], alpha: 0.15 };
+    pixelmatch(first.data, second.data, drawn, width, height, ink);
+  }
+  return sharp(drawn, { raw: { width, height, channels: 4 } })
+    .png({ compressionLevel: 3 })
+    .toBuffer();
+}
+
+function sameSize(one: Pixels, other: Pixels): boolean {
+  return one.width === other.width && one.height === other.height;
 }
 
 /** Makes two pictures the same under the masks; gives how many pixels that are. */

@@ -10,7 +10,7 @@ import { judge, type Pair, type TrialChecks, type TrialResult } from '../../core
 import type { TreatedPage } from '../../core/treat/apply.ts';
 import type { LoadLimits } from '../chromium/visit.ts';
 import { stopIfCancelled } from '../errors.ts';
-import { comparePictures } from '../fold/pictures.ts';
+import { comparePictures, drawDifference } from '../fold/pictures.ts';
 import { timedLoad, type TimedLoad } from '../load/timed-load.ts';
 import { repeatsPerRun } from '../load/repeats.ts';
 import { takeYardstick } from '../load/yardstick.ts';
@@ -171,13 +171,13 @@ async function conclude(
     warm.warmAsIs.observation.finalPicture,
     warm.warmTreated.observation.finalPicture,
   ];
-  const picture = pictureAsIs && pictureTreated ? await comparePictures(pictureAsIs, pictureTreated) : null;
+  const both = pictureAsIs && pictureTreated ? ([pictureAsIs, pictureTreated] as const) : null;
   const loads = {
     asIs: [warm.warmAsIs, ...runs.map((run) => run.asIs)],
     treated: [warm.warmTreated, ...runs.map((run) => run.treated)],
   };
   const checks: TrialChecks = {
-    finalPictureDiffers: picture?.share ?? null,
+    finalPictureDiffers: both && (await comparePictures(...both)).share,
     consoleErrors: { asIs: errorsOf(loads.asIs), treated: errorsOf(loads.treated) },
     unexplainedRequests: unexplained(loads.asIs, loads.treated),
   };
@@ -205,7 +205,7 @@ async function conclude(
     arms: [arm('as is', 'asIs', pictureAsIs), arm('treated', 'treated', pictureTreated)],
     result: judge(pairs, checks, request.pageName),
     checks,
-    pictureDifference: picture?.difference ?? null,
+    pictureDifference: both && (await drawDifference(...both)),
     ...setting,
   };
 }
