@@ -326,6 +326,18 @@ export const ODDITIES: Oddity[] = [
     { keeps: ['.js .a', '.late'] },
   ),
   one(
+    'a class that a script sets by what the browser calls itself',
+    '.mobile .a{color:green}.other .a{color:teal}',
+    `${box()}<script>document.documentElement.className=/Mobile/.test(navigator.userAgent)?'mobile':'other'</script>`,
+    { viewports: BOTH, keeps: ['.mobile .a', '.other .a'] },
+  ),
+  one(
+    'a picture far below the fold, wider than a phone where nothing holds it in',
+    '.a{font-size:30px}.w{max-width:100%;overflow:hidden}',
+    `<meta name="viewport" content="width=device-width">${box()}<p style="height:1800px"></p><div class="w"><div style="width:700px">Wide</div></div>`,
+    { keeps: ['.w'] },
+  ),
+  one(
     'a class that a script takes away',
     '.no-js .a{color:red}.a{color:green}',
     `${box()}<script>document.documentElement.classList.remove('no-js')</script>`,

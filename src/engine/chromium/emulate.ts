@@ -19,8 +19,9 @@ export async function emulateDevice(
     enabled: conditions.touch,
     maxTouchPoints: conditions.touch ? 5 : 1,
   });
-  if (conditions.agent === 'phone')
-    await session.send('Emulation.setUserAgentOverride', { userAgent: PHONE_AGENT });
+  // The empty name gives a tab that was a phone before its own name back.
+  const userAgent = conditions.agent === 'phone' ? PHONE_AGENT : '';
+  await session.send('Emulation.setUserAgentOverride', { userAgent });
 }
 
 /** Slows the CPU of one target; 1 gives it back its speed. */

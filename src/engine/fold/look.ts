@@ -124,6 +124,11 @@ function liesIn(box: Area, mask: Area): boolean {
   );
 }
 
+function pathsAround(path: string): string[] {
+  const steps = path.split('.');
+  return steps.slice(1).map((_step, index) => steps.slice(0, index + 1).join('.'));
+}
+
 /**
  * Places of elements whose rules were missed: what stands or looks otherwise, what came into the fold
  * or reaches beyond the right edge without them, and what changed its size beside the fold.
@@ -140,7 +145,11 @@ export function missedElements(reference: Look, test: Look, difference: LookDiff
   }
   if (test.layout.reach > reference.layout.reach) {
     const before = new Set(reference.layout.beyond);
-    for (const path of test.layout.beyond) if (!before.has(path)) missed.add(path);
+    for (const path of test.layout.beyond) {
+      // What reached as far before was held in by something around it.
+      if (before.has(path)) for (const around of pathsAround(path)) missed.add(around);
+      else missed.add(path);
+    }
   }
   return [...missed];
 }
