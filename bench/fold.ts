@@ -1,15 +1,14 @@
 import { readFileSync } from 'node:fs';
-import { readSeed } from '../src/demo/seed-file.ts';
 import { flattenSheet } from '../src/core/css/flatten.ts';
 import { makeFoldCss } from '../src/core/fold/fold-css.ts';
 import { questionsOf } from '../src/core/fold/sheet-index.ts';
 import type { Concern } from '../src/core/fold/declarations.ts';
 import { generateFold } from '../src/engine/fold/generate-fold.ts';
 import type { FoldResult } from '../src/engine/fold/fold-result.ts';
-import { folderCapture, madeCapture } from '../tests/engine/made-capture.ts';
+import { madeCapture } from '../tests/engine/made-capture.ts';
+import { benchPages } from './pages.ts';
 import type { Finding } from './report.ts';
 
-const TEMPLATES = ['agency', 'clean-blog', 'creative', 'freelancer'].map((name) => `startbootstrap-${name}`);
 const PAGE = 'https://bench.test/';
 
 const kilobytes = (bytes: number) => (bytes / 1024).toFixed(1);
@@ -17,16 +16,8 @@ const median = (values: number[]) => values.sort((a, b) => a - b)[Math.floor(val
 
 /** Fold CSS of the demo home and of four general templates: its size, its proof, and what it takes. */
 export async function foldBench(): Promise<Finding> {
-  const seed = readSeed().measure;
-  const pages = [
-    { name: 'demo home', capture: seed.capture, bodies: seed.bodies },
-    ...TEMPLATES.map((name, index) => ({
-      name: `template ${index + 1}`,
-      ...folderCapture(`node_modules/${name}/dist`),
-    })),
-  ];
   const rows: Finding['rows'] = [];
-  for (const { name, capture, bodies } of pages)
+  for (const { name, capture, bodies } of benchPages())
     rows.push(rowOf(name, await generateFold({ capture, bodies, state: null })));
   return {
     title: 'Fold CSS per page',

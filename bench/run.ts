@@ -1,9 +1,11 @@
 import { foldBench, foldScalingBench } from './fold.ts';
 import { memoryBench } from './memory.ts';
 import { observingBench, spreadBench } from './measuring.ts';
+import { floorBench, gainBench } from './path.ts';
 import { machine, report, type Finding } from './report.ts';
 import { selfBench } from './self.ts';
 import { shaperBench } from './shaper.ts';
+import { wheelBench } from './wheel.ts';
 
 /** npm run bench [-- NAME …]: those that take minutes by default, `self` by hand (hours). */
 const BENCHES: Record<string, () => Promise<Finding>> = {
@@ -13,6 +15,9 @@ const BENCHES: Record<string, () => Promise<Finding>> = {
   memory: memoryBench,
   fold: foldBench,
   'fold-scaling': foldScalingBench,
+  gain: gainBench,
+  floor: floorBench,
+  wheel: wheelBench,
   self: selfBench,
 };
 const BY_HAND = new Set(['self']);

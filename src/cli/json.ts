@@ -3,6 +3,7 @@ import type { MetricSpreads, Spread } from '../core/measure/metrics.ts';
 import { liveRequests } from '../core/har/har-requests.ts';
 import type { Capture } from '../core/measure/exchange.ts';
 import { slowdownRate, speedOf } from '../core/measure/yardstick.ts';
+import { handOversOf } from '../core/path/hand-overs.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
 import type { FamilyChoice } from '../core/fold/family.ts';
 import { bytesOf } from '../core/fold/fold-css.ts';
@@ -94,6 +95,7 @@ function assetsAndBill(map: PageMap) {
       startMs,
       endMs,
     })),
+    handOvers: handOversOf(map.paintBill, map.assets),
   };
 }
 

@@ -9,7 +9,9 @@ import {
 } from '../store/sites.ts';
 import type { Database } from '../store/database.ts';
 import { keepFold, keepMeasurement, keepTrial } from '../usecases/keep.ts';
-import { readSeed } from './seed-file.ts';
+import { readFieldFile } from '../core/field/field-figures.ts';
+import { keepFieldFigures } from '../store/field-figures.ts';
+import { readSeed, visitorsFile } from './seed-file.ts';
 import { DEMO_PAGES } from './site/pages.ts';
 
 /** Puts the demo site, its pages and the seed's results into a database that does not have them yet. */
@@ -28,5 +30,7 @@ export async function seedDatabase(database: Database, origin: string, publicKey
   const { captureId } = await keepMeasurement(database, page.id, conditions, seed.measure);
   await keepFold(database, page.id, captureId, seed.fold);
   await keepTrial(database, page.id, captureId, seed.plan, seed.trial);
+  const { figures } = readFieldFile(visitorsFile(origin));
+  await database.transaction((queries) => keepFieldFigures(queries, figures));
   await markSeeded(database, site.id, seed.date);
 }

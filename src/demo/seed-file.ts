@@ -14,6 +14,15 @@ export interface Seed {
   trial: ResultOf<'trial'>;
 }
 
+/** Where the demo's addresses in its files say it is served. */
+const WRITTEN_ORIGIN = 'https://www.skerravane.localhost:9443';
+
+/** The demo's made-up file of visitors' percentiles, for the demo as it is served now. */
+export function visitorsFile(origin: string): string {
+  const text = readFileSync(join(import.meta.dirname, 'visitors.csv'), 'utf8');
+  return text.replaceAll(WRITTEN_ORIGIN, origin);
+}
+
 const FILE = join(import.meta.dirname, 'seed', 'home.json.gz');
 
 /** Bytes and maps are kept as tagged objects, so that the file is plain JSON. */

@@ -2,7 +2,7 @@ import type { Conditions } from '../core/measure/conditions.ts';
 import type { Bodies, Capture } from '../core/measure/exchange.ts';
 import type { RunObservation } from '../core/measure/run.ts';
 import { completeFrom } from '../core/frames/speed-index.ts';
-import { findingsOf, type Finding } from '../core/path/findings/index.ts';
+import { findingsOf, type Finding, type FindingInput } from '../core/path/findings/index.ts';
 import { floorOf, type Floor } from '../core/path/floor.ts';
 import type { PaintTarget } from '../core/path/graph.ts';
 import { usedFor } from '../core/path/main-thread.ts';
@@ -15,7 +15,7 @@ import { bodyOf, decodeText } from './stored-page.ts';
 export type TargetKind = PaintTarget['kind'];
 
 /** A run without what a map needs not. */
-export type MappedRun = Pick<RunObservation, 'requests' | 'work' | 'metrics'> & {
+export type MappedRun = Pick<RunObservation, 'requests' | 'work' | 'metrics' | 'longTasks'> & {
   frames: { atMs: number; completeness: number }[];
 };
 
@@ -29,6 +29,10 @@ export interface MapRequest {
   /** The earliest first paint of any variant measured under these conditions. */
   earliestMs: number | null;
   target?: TargetKind;
+  /** Names the user gave to owners of third-party domains. */
+  owners?: FindingInput['owners'];
+  /** What any visitor's capture asked for, where this one is not such a one. */
+  visitor?: FindingInput['visitor'];
 }
 
 export interface MappedPage {
@@ -69,6 +73,9 @@ export function mapPage(request: MapRequest): MappedPage {
       capture,
       conditions,
       work: run.work,
+      longTasks: run.longTasks,
+      owners: request.owners ?? new Map(),
+      visitor: request.visitor ?? null,
       html: assets.document,
       text,
       fold: fold && {

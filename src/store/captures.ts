@@ -50,6 +50,16 @@ export async function latestCapture(queries: Queries, pageId: number): Promise<S
   return row ? { id: row.id, capture: row.data } : null;
 }
 
+/** A page's newest capture that was made as any visitor: without a sign-in or steps of the user's. */
+export async function latestVisitorCapture(queries: Queries, pageId: number): Promise<Capture | null> {
+  const [row] = await queries.query<{ data: Capture }>(
+    `SELECT capture.data FROM capture LEFT JOIN capture_state ON capture_id = capture.id
+     WHERE page_id = $1 AND capture_id IS NULL ORDER BY capture.id DESC LIMIT 1`,
+    [pageId],
+  );
+  return row?.data ?? null;
+}
+
 /** The exact body bytes of a capture. */
 export async function bodiesOf(queries: Queries, captureId: number): Promise<Map<string, Uint8Array>> {
   const rows = await queries.query<{ hash: string; bytes: Uint8Array }>(

@@ -98,6 +98,56 @@ export function measurementsOf(
   );
 }
 
+export async function findMeasurement(queries: Queries, id: number): Promise<StoredMeasurement | null> {
+  const [row] = await queries.query<StoredMeasurement>(
+    `SELECT ${MEASUREMENT} FROM measurement WHERE id = $1`,
+    [id],
+  );
+  return row ?? null;
+}
+
+/** A measurement that another one can be held against. */
+export interface Comparable {
+  id: number;
+  /** An earlier one of the same page and conditions, the newest under other conditions, or of another page. */
+  relation: 'before' | 'conditions' | 'page';
+  takenAt: string;
+  page: string;
+  conditions: string;
+  /** Made with a sign-in or steps of the user's. */
+  special: boolean;
+}
+
+const MOST_BEFORE = 10;
+
+/** What a measurement can be held against: earlier ones, other conditions, other pages of its site. */
+export async function comparableWith(
+  queries: Queries,
+  { id, pageId, conditionsId }: StoredMeasurement,
+): Promise<Comparable[]> {
+  const of = (relation: Comparable['relation']) => `measurement.id, '${relation}' AS relation,
+    to_char(measurement.taken_at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') AS "takenAt", page.name AS page,
+    conditions ->> 'name' AS conditions, capture_state.capture_id IS NOT NULL AS special
+    FROM measurement JOIN page ON page.id = page_id LEFT JOIN capture_state USING (capture_id)`;
+  const before = await queries.query<Comparable>(
+    `SELECT ${of('before')} WHERE page_id = $1 AND conditions_id = $2 AND visit = 'first' AND measurement.id < $3
+     ORDER BY measurement.id DESC LIMIT $4`,
+    [pageId, conditionsId, id, MOST_BEFORE],
+  );
+  const conditions = await queries.query<Comparable>(
+    `SELECT DISTINCT ON (conditions_id) ${of('conditions')} WHERE page_id = $1 AND conditions_id <> $2 AND visit = 'first'
+     ORDER BY conditions_id, measurement.id DESC`,
+    [pageId, conditionsId],
+  );
+  const pages = await queries.query<Comparable>(
+    `SELECT DISTINCT ON (page_id) ${of('page')} WHERE page_id <> $1 AND conditions_id = $2 AND visit = 'first'
+       AND page.site_id = (SELECT site_id FROM page WHERE id = $1)
+     ORDER BY page_id, measurement.id DESC`,
+    [pageId, conditionsId],
+  );
+  return [...before, ...conditions, ...pages];
+}
+
 /** The return visits that were measured together with a measurement's capture. */
 export async function returnVisitsOf(
   queries: Queries,

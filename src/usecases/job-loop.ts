@@ -18,7 +18,7 @@ import { conditionsById, latestYardstick } from '../store/conditions.ts';
 import { DEFAULT_SETTINGS, settingsOf, stateOf, visitOf } from '../store/settings.ts';
 import { acceptedCertificates, ensurePage, findPage } from '../store/sites.ts';
 import { keepMeasurement, keepTrial } from './keep.ts';
-import { makeFamilyFold, makeFold, type Carry } from './make-fold.ts';
+import { answersOfFamily, makeFamilyFold, makeFold, type Carry } from './make-fold.ts';
 import { measuredPage, planFor } from './stored-page.ts';
 
 export const PAIRS = 6;
@@ -120,7 +120,7 @@ export class JobLoop {
       return;
     }
     if (job.kind === 'fold') {
-      await makeFold(database, page, carry);
+      await makeFold(database, page, carry, await answersOfFamily(database, page));
       return;
     }
     if (job.kind === 'family-fold') {

@@ -5,6 +5,7 @@ import type { Order, ResultOf } from '../engine/jobs/orders.ts';
 import { bodiesOf, latestCapture } from '../store/captures.ts';
 import type { Database } from '../store/database.ts';
 import { familyFoldOf, foldSettingsOf, keepFamilyFigures } from '../store/fold-settings.ts';
+import { latestAnswers } from '../store/proofs.ts';
 import { stateOf } from '../store/settings.ts';
 import { listPages, type Page } from '../store/sites.ts';
 import { foldFamily, type FamilyPage } from './family-fold.ts';
@@ -42,6 +43,18 @@ export async function makeFold(
   });
   await keepFold(database, page.id, stored.id, made);
   return made.fold;
+}
+
+/** What the other pages of its family said, where they share one set: a page made anew goes on serving them. */
+export async function answersOfFamily(database: Database, page: Page): Promise<StoredAnswers[]> {
+  if (!page.family) return [];
+  const { choice, figures } = await familyFoldOf(database, page.siteId, page.family);
+  if ((choice ?? figures?.choice) !== 'one set') return [];
+  const others = (await listPages(database)).filter(
+    (one) => one.siteId === page.siteId && one.family === page.family && one.id !== page.id,
+  );
+  const answers = await Promise.all(others.map((one) => latestAnswers(database, one.id)));
+  return answers.filter((one) => one !== null);
 }
 
 /** Makes the sets of a page's whole family: the captured pages of its site that are in it. */

@@ -1,16 +1,26 @@
-import { differencesOf, type MapDifference } from '../core/path/differences.ts';
-import type { Finding } from '../core/path/findings/index.ts';
+import { differencesOf, IN_TIME, SIDE_BY_SIDE, type MapDifference } from '../core/path/differences.ts';
+import { handOversOf, type HandOver } from '../core/path/hand-overs.ts';
+import type { Finding, FindingInput } from '../core/path/findings/index.ts';
 import type { Floor } from '../core/path/floor.ts';
 import { piecesBetween } from '../core/path/main-thread.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
 import { liveRequests } from '../core/har/har-requests.ts';
 import { mapPage, type MappedPage, type TargetKind } from '../engine/map-page.ts';
 import { decodeText, exchangeOf } from '../engine/stored-page.ts';
-import { latestCapture } from '../store/captures.ts';
+import { latestCapture, latestVisitorCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
 import { footnotesOf, type Footnote } from '../store/footnotes.ts';
-import { earliestPaintOf, framesOf, measurementsOf, type FrameInfo } from '../store/measurements.ts';
+import {
+  comparableWith,
+  earliestPaintOf,
+  findMeasurement,
+  framesOf,
+  type Comparable,
+  type FrameInfo,
+} from '../store/measurements.ts';
+import { ownerNames } from '../store/owners.ts';
 import { latestFold, type StoredFold } from '../store/proofs.ts';
+import { stateOf } from '../store/settings.ts';
 import { measuredPage, readMeasured, type MeasuredPage } from './stored-page.ts';
 
 /** A stretch of time that was fully used. */
@@ -22,26 +32,38 @@ export interface Busy {
 export interface MapView extends PageMap {
   floor: Floor | null;
   findings: Finding[];
+  /** Where on the bill the wait passes from one asset to the next. */
+  handOvers: HandOver[];
   frames: FrameInfo[];
   windowMs: number;
   /** When the main thread had no rest, and when the line was full. */
   threadBusy: Busy[];
   lineFull: Busy[];
   footnotes: Footnote[];
-  /** What is not as it was in the measurement before; null where there is none. */
-  differences: { since: string; all: MapDifference[] } | null;
+  /** Measurements that this one can be held against, the one before first. */
+  comparable: Comparable[];
+  /** What is not as it is in the one it is held against; null where there is none. */
+  differences: { against: Comparable; paintMs: number | null; all: MapDifference[] } | null;
   /** True for a HAR file without bodies: nothing could be replayed. */
   live: boolean;
+}
+
+/** What a map may be made with besides its measurement. */
+export interface MapOptions {
+  target?: TargetKind;
+  earliestMs?: number | null;
+  owners?: FindingInput['owners'];
+  visitor?: FindingInput['visitor'];
 }
 
 /** A measured page's map, floor and findings. */
 export function mapOf(
   page: MeasuredPage,
   fold: StoredFold | null,
-  target: TargetKind = 'first paint',
-  earliestMs: number | null = null,
+  { target = 'first paint', earliestMs = null, owners = new Map(), visitor = null }: MapOptions = {},
 ): MappedPage {
-  const key = [fold?.id ?? 0, target, earliestMs ?? 0].join(' ');
+  const seen = visitor && [...(visitor.urls ?? ['nothing'])];
+  const key = JSON.stringify([fold?.id, target, earliestMs, [...owners], seen]);
   let known = mapped.get(page);
   if (!known) mapped.set(page, (known = new Map()));
   const before = known.get(key);
@@ -55,6 +77,8 @@ export function mapOf(
     fold,
     earliestMs,
     target,
+    owners,
+    visitor,
   });
   known.set(key, made);
   return made;
@@ -69,15 +93,19 @@ export async function mapView(
   pageId: number,
   conditionsId: string,
   target: TargetKind,
+  againstId: number | null = null,
 ): Promise<MapView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return liveView(queries, pageId);
-  const [fold, earliestMs, footnotes] = await Promise.all([
+  const [fold, earliestMs, footnotes, owners, visitor, comparable] = await Promise.all([
     latestFold(queries, pageId),
     earliestPaintOf(queries, pageId, conditionsId),
     footnotesOf(queries, pageId),
+    ownerNames(queries),
+    visitorOf(queries, page),
+    comparableWith(queries, page.measurement),
   ]);
-  const { map, floor, findings } = mapOf(page, fold, target, earliestMs);
+  const { map, floor, findings } = mapOf(page, fold, { target, earliestMs, owners, visitor });
   const { work, windowMs, requests } = page.medianRun;
   const floorWords =
     floor && target === 'first paint'
@@ -88,6 +116,7 @@ export async function mapView(
     sentence: map.sentence + floorWords,
     floor,
     findings,
+    handOvers: handOversOf(map.paintBill, map.assets),
     frames: await framesOf(queries, page.medianRun.id),
     windowMs,
     threadBusy: piecesBetween(work, 0, windowMs).filter(
@@ -95,7 +124,8 @@ export async function mapView(
     ),
     lineFull: fullLine(requests, page.measurement.conditions.downKbps),
     footnotes,
-    differences: await differencesSince(queries, page, map),
+    comparable,
+    differences: await differencesFrom(queries, comparable, againstId, map),
     live: false,
   };
 }
@@ -123,17 +153,29 @@ function fullLine(
   return full;
 }
 
-async function differencesSince(
+/** Against the measurement asked for; otherwise against the one before, where there is one. */
+async function differencesFrom(
   queries: Queries,
-  page: MeasuredPage,
+  comparable: readonly Comparable[],
+  againstId: number | null,
   map: PageMap,
 ): Promise<MapView['differences']> {
-  const { pageId, conditionsId } = page.measurement;
-  const [, before] = await measurementsOf(queries, pageId, conditionsId, 2);
-  if (!before) return null;
-  const earlier = await readMeasured(queries, before);
-  if (!earlier) return null;
-  return { since: before.takenAt, all: differencesOf(mapOf(earlier, null).map, map) };
+  const against =
+    comparable.find((one) => one.id === againstId) ?? comparable.find((one) => one.relation === 'before');
+  if (!against) return null;
+  const measurement = await findMeasurement(queries, against.id);
+  const other = measurement && (await readMeasured(queries, measurement));
+  if (!other) return null;
+  const there = mapOf(other, null).map;
+  const sides = against.relation === 'before' ? IN_TIME : SIDE_BY_SIDE;
+  return { against, paintMs: there.firstPaintMs, all: differencesOf(there, map, sides) };
+}
+
+/** What any visitor's newest capture asked for, where this one was made with a sign-in or steps. */
+async function visitorOf(queries: Queries, page: MeasuredPage): Promise<FindingInput['visitor']> {
+  if (!(await stateOf(queries, page.captureId))) return null;
+  const capture = await latestVisitorCapture(queries, page.measurement.pageId);
+  return { urls: capture && new Set(capture.exchanges.map((one) => one.url)) };
 }
 
 /** A HAR without bodies: its requests as they were, no paint and no bill. */
@@ -155,11 +197,13 @@ async function liveView(queries: Queries, pageId: number): Promise<MapView | nul
       'This page was not replayed under these conditions: its requests are listed as they were, and first paint is not known.',
     floor: null,
     findings: [],
+    handOvers: [],
     frames: [],
     windowMs: 0,
     threadBusy: [],
     lineFull: [],
     footnotes: await footnotesOf(queries, pageId),
+    comparable: [],
     differences: null,
     live: true,
   };

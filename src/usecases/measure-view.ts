@@ -3,9 +3,13 @@ import { METRICS } from '../core/measure/metrics.ts';
 import type { MovingContent } from '../core/measure/run.ts';
 import type { RunCircumstances } from '../core/measure/quality.ts';
 import { yardstickWords } from '../core/measure/yardstick.ts';
+import { addressOf } from '../core/field/field-figures.ts';
+import { compareWithField, type FieldComparison } from '../core/field/resemblance.ts';
 import type { Observations } from '../core/measure/exchange.ts';
 import { findCapture, type StoredCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
+import { fieldFiguresOf } from '../store/field-figures.ts';
+import { findPage } from '../store/sites.ts';
 import {
   framesOf,
   historyOf,
@@ -47,6 +51,8 @@ export interface MeasureView {
   longTasks: StoredRun['longTasks'];
   fonts: Observations['fonts'];
   notes: string[];
+  /** Real visitors' figures beside these; null where none were given. */
+  field: FieldComparison | null;
 }
 
 /** What the Measure stage shows of a page under conditions; null when it was not measured. */
@@ -60,7 +66,8 @@ export async function measureView(
   const runs = await runsOf(queries, measurement.id);
   const middle = runs[measurement.medianRun];
   if (!middle) return null;
-  const [stored, returning, history, frames] = await Promise.all([
+  const [page, stored, returning, history, frames] = await Promise.all([
+    findPage(queries, pageId),
     findCapture(queries, measurement.captureId),
     returnVisitsOf(queries, measurement),
     historyOf(queries, pageId, conditionsId),
@@ -93,6 +100,13 @@ export async function measureView(
     longTasks: middle.longTasks,
     fonts: observations?.fonts ?? [],
     notes: notesOf(stored, runs),
+    field:
+      page &&
+      compareWithField(
+        await fieldFiguresOf(queries, addressOf(page.url)),
+        measurement.conditions.agent,
+        measurement.spreads,
+      ),
   };
 }
 

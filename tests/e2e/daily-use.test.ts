@@ -201,7 +201,46 @@ describe('HAR files', () => {
   });
 });
 
+describe('real visitors', () => {
+  it('stand on the spread; a file that is none is told, and a new one takes their place until forgotten', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'wistrel-visitors-'));
+    const give = async (name: string, text: string) => {
+      writeFileSync(join(folder, name), text);
+      await driver.findElement(By.css('input[name=visitors]')).sendKeys(join(folder, name));
+      await user.press('Take the figures');
+    };
+    const { url } = (await board()).sites[0]!.pages[0]!;
+    await user.go(`${demo.url}/pages/1/measure?conditions=slow-phone`);
+    await user.sees('Visitors’ percentiles on it');
+    await user.sees('phone, October 2026, 48,210 visits');
+    await user.press('Visitors’ figures');
+    await give('wrong.csv', 'page,figure\n/,12');
+    await user.sees('The file’s first line does not name the columns url, metric, percentile, value');
+    const metric = 'first contentful paint';
+    await give(
+      'right.csv',
+      `url,metric,percentile,value,device\n${url},${metric},50,80,phone\n${url},${metric},95,160,phone\n${url},bounces,50,3,phone\n`,
+    );
+    await user.sees('2 figures of 1 page were taken. 1 was left out:');
+    await user.sees('“bounces” is none of the metrics');
+    await user.press('Close');
+    await user.sees('Unlike your visitors.');
+    await user.sees('95 % of visits had it by 160 ms (phone)');
+    await user.press('Visitors’ figures');
+    await user.press('Forget this page’s');
+    await user.doesNotSee('Unlike your visitors.');
+  });
+});
+
 describe('the map', () => {
+  it('counts third parties by the owner that the user names', async () => {
+    await user.go(`${demo.url}/pages/1/map?conditions=slow-phone`);
+    await user.press('Name the owner of wakecount.localhost');
+    await user.fill('owner', 'Harbour Counting');
+    await user.press('Keep it');
+    await user.sees('Harbour Counting: ');
+  });
+
   it('is zoomed and moved by keys, and gives the bill of another paint', async () => {
     await user.go(`${demo.url}/pages/1/map?conditions=slow-phone`);
     await user.sees('The bill, line by line');

@@ -89,6 +89,9 @@ describe('the whole path on the demo home page', () => {
       'rules of framework.css apply above the fold',
     ])
       await user.sees(finding);
+    await user.sees('could not be asked for before');
+    await user.sees('Held against');
+    await user.sees('before, ');
     await user.press('signs-face.css');
     await user.sees(
       'Render-blocking stylesheet found by signs.css, line 1; 2 of its 1,602 rules apply anywhere on the page',

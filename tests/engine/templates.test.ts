@@ -27,6 +27,7 @@ describe('a general website template under all built-in conditions', () => {
     expect(framework.usedRules).toBeLessThan(framework.rules / 2);
     expect(observations.scriptUsage.some((one) => one.usedBytes > 0 && one.usedBytes < one.bytes)).toBe(true);
     expect(observations.boxes.some((box) => box.tag === 'h1')).toBe(true);
+    expect(observations.backgrounds?.map((one) => one.element)).toContain('header.masthead');
     expect(observations.fonts.some((font) => font.aboveFold && font.glyphs > 0)).toBe(true);
     expect(exchanges.every((one) => one.timings !== null || one.outcome.state === 'failed')).toBe(true);
   });

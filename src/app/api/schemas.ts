@@ -202,6 +202,22 @@ export const ADD_JOBS = v.object({
   pageIds: v.pipe(v.array(v.pipe(v.number(), v.integer())), v.minLength(1, 'Name at least one page.')),
   conditionsId: v.string(),
 });
+/** A file of visitors' figures, CSV or JSON, as its text. */
+export const FIELD_FILE = v.object({
+  text: v.pipe(
+    v.string('Choose a file.'),
+    v.minLength(1, 'The file is empty.'),
+    v.maxLength(5_000_000, 'The file is larger than 5 MB: leave out pages that are not measured here.'),
+  ),
+});
+export const OWNER = v.object({
+  domains: v.pipe(
+    v.array(v.pipe(v.string(), v.trim(), v.toLowerCase(), v.regex(/^[a-z0-9.-]+$/, 'That is no domain.'))),
+    v.minLength(1, 'Name at least one domain.'),
+    v.maxLength(100, 'One hundred domains at most.'),
+  ),
+  name: v.pipe(v.string('Give a name.'), v.trim(), v.maxLength(120, 'The name is too long.')),
+});
 export const ACCEPT = v.object({
   host: v.pipe(v.string(), v.minLength(1)),
   publicKeyHash: v.pipe(v.string(), v.regex(/^[A-Za-z0-9+/]{43}=$/, 'That is no public key hash.')),

@@ -92,6 +92,10 @@ export interface Observations {
     /** A picture's own size in pixels. */
     natural: { width: number; height: number } | null;
   }[];
+  /** Pictures behind elements above the fold. Captures of before, and files of others, do not tell. */
+  backgrounds?: { element: string; url: string }[];
+  /** What is animated above the fold; not told by captures of before either. */
+  animations?: { element: string; name: string; properties: string[]; endless: boolean }[];
 }
 
 /** A rectangle in CSS pixels of the page. */

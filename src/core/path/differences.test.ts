@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { differencesOf } from './differences.ts';
+import { differencesOf, SIDE_BY_SIDE } from './differences.ts';
 import type { MapAsset, PageMap } from './map.ts';
 
 const asset = (name: string, wireBytes: number, hold: MapAsset['hold'] = 'holds') =>
@@ -31,7 +31,17 @@ it('says what appeared, went, grew and changed its hold; a new hash in a name is
     ['lib.77aa01ee.js', 'grew', '20 KB before, 48 KB now.'],
     ['new.js', 'appeared', '700 B, crowds first paint. E.'],
     ['tail.js', 'changed its hold', 'after before, holds now: first paint waits 40 ms for it.'],
-    ['gone.js', 'went', '900 B; it had been holds.'],
+    ['gone.js', 'went', '900 B; it held first paint before.'],
   ]);
   expect(differencesOf(before, before)).toEqual([]);
+});
+
+it('holds one page against another: their documents are the same thing, and nothing is said to have been before', () => {
+  const page = (name: string) => ({ ...asset(name, 9_000), kind: 'document' }) as MapAsset;
+  const home = map(page(''), asset('menu.js', 4_000));
+  const news = map(page('news/harbour'), asset('menu.js', 4_000, 'after'), asset('tide.js', 2_000, 'after'));
+  expect(differencesOf(home, news, SIDE_BY_SIDE).map((one) => [one.name, one.what, one.sentence])).toEqual([
+    ['menu.js', 'changed its hold', 'holds there, after here.'],
+    ['tide.js', 'appeared', '2.0 KB, after first paint. E.'],
+  ]);
 });

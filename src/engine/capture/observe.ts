@@ -10,6 +10,8 @@ const MOST_TEXTS = 60;
 interface PageLook {
   texts: { sample: string; box: Box; aboveFold: boolean }[];
   boxes: Observations['boxes'];
+  backgrounds: NonNullable<Observations['backgrounds']>;
+  animations: NonNullable<Observations['animations']>;
 }
 
 /** Watches one untimed load: use of rules and scripts, fonts, boxes, the largest paint and what shifted. */
@@ -77,11 +79,11 @@ export class Observer {
   }
 
   /** Boxes above the fold, and the fonts of every distinct look of text. */
-  async #look(visit: Visit): Promise<{ fonts: FontUse[]; boxes: Observations['boxes'] }> {
+  async #look(visit: Visit): Promise<Omit<PageLook, 'texts'> & { fonts: FontUse[] }> {
     await visit.page.evaluate('globalThis.__name ??= (f) => f');
-    const look = (await visit.page.evaluate(lookAtPage, MOST_TEXTS)) as PageLook;
+    const { texts, ...look } = (await visit.page.evaluate(lookAtPage, MOST_TEXTS)) as PageLook;
     const fonts: FontUse[] = [];
-    for (const [index, text] of look.texts.entries()) {
+    for (const [index, text] of texts.entries()) {
       for (const font of await this.#fontsOf(index)) {
         const known = fonts.find((one) => one.family === font.familyName && one.aboveFold === text.aboveFold);
         if (known) known.glyphs += font.glyphCount;
@@ -94,7 +96,7 @@ export class Observer {
           });
       }
     }
-    return { fonts, boxes: look.boxes };
+    return { fonts, ...look };
   }
 
   async #fontsOf(index: number): Promise<Protocol.CSS.PlatformFontUsage[]> {
@@ -157,12 +159,13 @@ export class Observer {
   }
 }
 
-/** In the page: distinct looks of text with a sample each, and the boxes of what stands above the fold. */
+/** In the page: distinct looks of text with a sample each, and what stands, lies behind and moves above the fold. */
 function lookAtPage(most: number): PageLook {
   const texts: PageLook['texts'] = [];
   const elements: Element[] = [];
   const seen = new Set<string>();
-  const boxes: Observations['boxes'] = [];
+  const boxes: PageLook['boxes'] = [];
+  const backgrounds: PageLook['backgrounds'] = [];
   const fold = innerHeight;
   const boxIn = (element: Element) => {
     const { x, y, width, height } = element.getBoundingClientRect();
@@ -189,6 +192,11 @@ function lookAtPage(most: number): PageLook {
         texts.push({ sample, box, aboveFold: above });
       }
     }
+    const behind = above
+      ? /url\("([^"]+)"\)/.exec(getComputedStyle(element).backgroundImage)?.[1]
+      : undefined;
+    if (behind && !behind.startsWith('data:') && !backgrounds.some((one) => one.url === behind))
+      backgrounds.push({ element: nameOf(element), url: behind });
     if (above && boxes.length < 200 && /^(img|iframe|video|h1|h2|p|svg|canvas|picture)$/.test(tag)) {
       const url = (element as HTMLImageElement).currentSrc || (element as HTMLImageElement).src;
       const image = element as HTMLImageElement;
@@ -202,7 +210,25 @@ function lookAtPage(most: number): PageLook {
     }
   }
   (globalThis as { __wistrelTexts?: Element[] }).__wistrelTexts = elements;
-  return { texts, boxes };
+  const animations = document.getAnimations().flatMap((animation) => {
+    const effect = animation.effect;
+    if (!(effect instanceof KeyframeEffect) || !effect.target) return [];
+    const box = boxIn(effect.target);
+    if (box.y >= fold || box.y + box.height <= 0) return [];
+    const ofKeyframe = new Set(['offset', 'computedOffset', 'easing', 'composite']);
+    const properties = effect.getKeyframes().flatMap((frame) => Object.keys(frame));
+    return [
+      {
+        element: nameOf(effect.target),
+        name: animation instanceof CSSAnimation ? animation.animationName : animation.id || 'without a name',
+        properties: [...new Set(properties)]
+          .filter((property) => !ofKeyframe.has(property))
+          .map((property) => property.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`)),
+        endless: effect.getTiming().iterations === Infinity,
+      },
+    ];
+  });
+  return { texts, boxes, backgrounds, animations };
 }
 
 /**

@@ -7,6 +7,8 @@ export interface Override {
   body: Uint8Array;
   /** A file the capture never held: it takes the server time of its host's other static files. */
   isNew: boolean;
+  /** The server's own time for it, ms; by default that of the file it stands for, or of its like. */
+  serverMs?: number;
 }
 
 /** An answer as it is to be sent. */
@@ -139,6 +141,7 @@ export class Archive {
       return {
         ...answer,
         body: override.body,
+        serverMs: override.serverMs ?? answer.serverMs,
         encodeNear: answer.encodeNear && {
           ...answer.encodeNear,
           wireBytes: answer.encodeNear.wireBytes * scale,
@@ -158,7 +161,7 @@ export class Archive {
         ['cache-control', 'public, max-age=3600'],
       ],
       body: override.body,
-      serverMs: times[times.length >> 1] ?? 0,
+      serverMs: override.serverMs ?? times[times.length >> 1] ?? 0,
       encodeNear: sample
         ? { encoding: encodingOf(sample)!.encoding, wireBytes: override.body.length / 3 }
         : null,

@@ -11,7 +11,7 @@ import { useKey } from '../keyboard';
 import { axisTicks, seconds } from '../parts/shown-frames';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 import { atMoment, axisStyle, panned, zoomed, type Axis } from './map/axis';
-import { BillBar, BillLines, Findings } from './map/Bill';
+import { BillBar, BillLines, Findings, HandOvers } from './map/Bill';
 import { Differences } from './map/Differences';
 import { Evidence } from './map/Evidence';
 import { Footnotes, NoteDialog, type NoteSubject } from './map/Footnotes';
@@ -27,10 +27,13 @@ const PAINTS: readonly [id: string, name: string][] = [
 /** Map: the bill is the time axis, and the assets hang below it. */
 export function MapStage(props: StageProps) {
   const [paint, setPaint] = useState('first-paint');
+  const [against, setAgainst] = useState<number | null>(null);
   const query = useQuery({
-    queryKey: ['page', props.pageId, 'map', props.conditionsId, paint],
+    queryKey: ['page', props.pageId, 'map', props.conditionsId, paint, against],
     queryFn: () =>
-      call<MapView | null>(`/api/pages/${props.pageId}/map?conditions=${props.conditionsId}&paint=${paint}`),
+      call<MapView | null>(
+        `/api/pages/${props.pageId}/map?conditions=${props.conditionsId}&paint=${paint}${against === null ? '' : `&against=${against}`}`,
+      ),
     placeholderData: (before) => before,
   });
   return (
@@ -44,7 +47,9 @@ export function MapStage(props: StageProps) {
         </>
       }
     >
-      {(data) => <Mapped key={paint} data={data} paint={paint} onPaint={setPaint} {...props} />}
+      {(data) => (
+        <Mapped key={paint} data={data} paint={paint} onPaint={setPaint} onAgainst={setAgainst} {...props} />
+      )}
     </StageFrame>
   );
 }
@@ -53,9 +58,15 @@ function Mapped({
   data,
   paint,
   onPaint,
+  onAgainst,
   pageId,
   conditionsId,
-}: StageProps & { data: MapView; paint: string; onPaint: (paint: string) => void }) {
+}: StageProps & {
+  data: MapView;
+  paint: string;
+  onPaint: (paint: string) => void;
+  onAgainst: (id: number) => void;
+}) {
   const target = data.target?.atMs ?? null;
   const lastEnd = Math.max(1_000, ...data.assets.map((asset) => asset.endMs ?? asset.startMs), target ?? 0);
   const end = lastEnd * 1.02;
@@ -169,6 +180,7 @@ function Mapped({
             </div>
             <BillBar data={data} onPick={pick} />
           </div>
+          <HandOvers data={data} onPick={pick} />
           <BillLines data={data} pageId={pageId} conditionsId={conditionsId} onPick={pick} />
           <p className="legend muted">
             <i className="hold-mark holds" />
@@ -201,7 +213,7 @@ function Mapped({
           <i className="cursor" aria-hidden />
         </div>
         <Findings findings={data.findings} onPick={pick} />
-        <Differences differences={data.differences} onPick={pick} />
+        <Differences data={data} onAgainst={onAgainst} onPick={pick} />
         <Footnotes notes={data.footnotes} onPick={pick} />
         <div className="row">
           <a

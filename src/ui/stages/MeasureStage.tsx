@@ -13,6 +13,7 @@ import { Heat } from './measure/Heat';
 import { History } from './measure/History';
 import { MetricsTable } from './measure/MetricsTable';
 import { SettingsDialog } from './measure/SettingsDialog';
+import { VisitorsDialog } from './measure/VisitorsDialog';
 
 /** Measure: the figures of the page under the conditions, and how its picture came to be. */
 export function MeasureStage(props: StageProps) {
@@ -53,6 +54,7 @@ function HowButton({ pageId }: { pageId: number }) {
 
 function Measured({ data, ...props }: StageProps & { data: MeasureView }) {
   const { spreads } = data.measurement;
+  const [asking, setAsking] = useState(false);
   const paint = spreads.firstPaintMs;
   const index = spreads.speedIndexMs.median;
   const moved =
@@ -84,10 +86,19 @@ function Measured({ data, ...props }: StageProps & { data: MeasureView }) {
           >
             Download as HAR
           </Button>
+          <Button variant="outlined" onClick={() => setAsking(true)}>
+            Visitors’ figures
+          </Button>
           <span className="muted">
             {data.runs.length} runs on {when(data.measurement.takenAt)}, replayed from the stored bytes
           </span>
         </div>
+        {data.field ? (
+          <p style={{ margin: '0 0 6px' }}>
+            {data.field.resembles ? null : <b>Unlike your visitors. </b>}
+            {data.field.sentence}
+          </p>
+        ) : null}
         <MetricsTable data={data} />
         <h2 style={{ fontSize: 14, margin: '18px 0 6px' }}>Over time</h2>
         <History data={data} />
@@ -99,6 +110,9 @@ function Measured({ data, ...props }: StageProps & { data: MeasureView }) {
         ) : null}
       </main>
       <Circumstances data={data} />
+      {asking ? (
+        <VisitorsDialog pageId={props.pageId} known={data.field !== null} onClose={() => setAsking(false)} />
+      ) : null}
     </div>
   );
 }

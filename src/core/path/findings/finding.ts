@@ -1,6 +1,6 @@
 import type { Conditions } from '../../measure/conditions.ts';
 import type { Capture } from '../../measure/exchange.ts';
-import type { MainThreadWork } from '../../measure/run.ts';
+import type { LongTask, MainThreadWork } from '../../measure/run.ts';
 import type { HtmlDocument } from '../../html/document.ts';
 import type { KeptRule } from '../../fold/choose.ts';
 import type { PageMap } from '../map.ts';
@@ -26,6 +26,8 @@ export interface Finding {
   urls: string[];
   /** What it costs first paint at most, ms, where that can be said. */
   costMs: number | null;
+  /** Registrable domains of the owner it is about, which the user may name. */
+  domains?: string[];
 }
 
 /** All that findings are drawn from. */
@@ -34,11 +36,17 @@ export interface FindingInput {
   capture: Capture;
   conditions: Conditions;
   work: readonly MainThreadWork[];
+  longTasks: readonly LongTask[];
   html: HtmlDocument;
   /** Text of a captured file, or null. */
   text: (url: string) => string | null;
   /** Rules kept for the fold and how many each sheet has, where fold CSS was made. */
   fold: { kept: KeptRule[]; rulesOf: (sheetUrl: string) => number | null; fonts: string[] } | null;
   /** Names the user gave to groups of hosts: registrable domain to name. */
-  owners?: ReadonlyMap<string, string>;
+  owners: ReadonlyMap<string, string>;
+  /**
+   * For a capture with the user's own sign-in or steps: what a capture as any visitor asked for, null where
+   * none was made. Null for a capture as any visitor.
+   */
+  visitor: { urls: ReadonlySet<string> | null } | null;
 }

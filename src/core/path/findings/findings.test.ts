@@ -49,6 +49,9 @@ interface Scene {
   texts?: Record<string, string>;
   fold?: FindingInput['fold'];
   work?: FindingInput['work'];
+  longTasks?: FindingInput['longTasks'];
+  owners?: [string, string][];
+  visitor?: FindingInput['visitor'];
   paintMs?: number;
 }
 
@@ -105,6 +108,9 @@ function findings(scene: Scene): Record<string, string> {
     capture,
     conditions,
     work: scene.work ?? [],
+    longTasks: scene.longTasks ?? [],
+    owners: new Map(scene.owners),
+    visitor: scene.visitor ?? null,
     html: readHtml(new TextEncoder().encode(scene.html ?? '<p>Words')),
     text: (url) => scene.texts?.[url] ?? null,
     fold: scene.fold ?? null,
@@ -274,6 +280,71 @@ describe('findings', () => {
     const rules = Array.from({ length: 9 }, (_, i) => `.p${i}{color:red;margin:0}`).join('');
     const found = findings({ requests: [sheet], texts: { [sheet.url]: `${rules}.x{color:red}` } });
     expect(found[`repeated ${sheet.url}`]).toContain('9 rules of a.css say the same in full');
+  });
+
+  it('count domains of one owner together where the user has named them', () => {
+    const requests = [request('https://cdn.lantern.test/a.js'), request('https://tally.test/b.js')];
+    expect(findings({ requests })['party lantern.test']).toContain('lantern.test: 1 request');
+    const found = findings({
+      requests,
+      owners: [
+        ['lantern.test', 'The counting people'],
+        ['tally.test', 'The counting people'],
+      ],
+    });
+    expect(found['party The counting people']).toContain('The counting people: 2 requests, 2.0 KB');
+    expect(found['party tally.test']).toBeUndefined();
+  });
+
+  it('say which clicks wait long once the page is on screen, and for which script', () => {
+    const found = findings({
+      requests: [],
+      paintMs: 1_000,
+      longTasks: [
+        { startMs: 300, endMs: 900, script: `${PAGE}early.js` },
+        { startMs: 800, endMs: 1_400, script: `${PAGE}menu.js` },
+        { startMs: 2_000, endMs: 2_150, script: `${PAGE}short.js` },
+        { startMs: 3_000, endMs: 3_260, script: null },
+      ],
+    });
+    expect(Object.keys(found)).toEqual(['click 1000', 'click 3000']);
+    expect(found['click 1000']).toBe(
+      'main thread: The page is on screen, but a click at 1,000 ms is answered 400 ms later: menu.js keeps the main thread until then.',
+    );
+    expect(found['click 3000']).toContain('260 ms later: the browser’s own work keeps');
+  });
+
+  it('name heavy backgrounds, and endless animation that has to be painted', () => {
+    const heavy = { url: `${PAGE}sea.jpg`, kind: 'image' as const, wireBytes: 420_000 };
+    const found = findings({
+      requests: [request('sea.jpg', { kind: 'image' }), request('dot.png', { kind: 'image' })],
+      exchanges: [heavy],
+      observations: {
+        backgrounds: [
+          { element: 'header.top', url: heavy.url },
+          { element: 'i.dot', url: `${PAGE}dot.png` },
+        ],
+        animations: [
+          { element: 'div.wave', name: 'drift', properties: ['left', 'opacity'], endless: true },
+          { element: 'b.spin', name: 'turn', properties: ['transform'], endless: true },
+          { element: 'p.once', name: 'grow', properties: ['height'], endless: false },
+        ],
+      },
+    });
+    expect(found[`background ${heavy.url}`]).toContain('sea.jpg (420 KB) stands behind header.top');
+    expect(found['animation div.wave drift']).toContain('(drift: left)');
+    expect(Object.keys(found).filter((id) => /^(background|animation)/.test(id))).toHaveLength(2);
+  });
+
+  it('tell apart what only staff see, and say what is missing for it', () => {
+    const requests = [sheet, request('editor.js')];
+    expect(findings({ requests, visitor: { urls: new Set([sheet.url]) } })['staff']).toContain(
+      '1 asset is seen only with your sign-in (1.0 KB), so visitors never wait for it: editor.js',
+    );
+    expect(findings({ requests, visitor: { urls: null } })['staff unknown']).toContain(
+      'Measure the page once as any visitor',
+    );
+    expect(findings({ requests })['staff']).toBeUndefined();
   });
 
   it('say nothing of a page that needs nothing', () => {

@@ -6,6 +6,7 @@ import {
   pictures,
   repeatedDeclarations,
 } from './content.ts';
+import { heavyAnimations, heavyBackgrounds, staffOnly, waitingClicks } from './experience.ts';
 import { BILL_LINES, type Finding, type FindingInput } from './finding.ts';
 import {
   earlyHosts,
@@ -33,6 +34,10 @@ const RULES: readonly ((input: FindingInput) => Finding[])[] = [
   uncompressedText,
   scatteredPlaces,
   embeds,
+  heavyBackgrounds,
+  heavyAnimations,
+  waitingClicks,
+  staffOnly,
   repeatedDeclarations,
   shortLifetimes,
 ];

@@ -86,7 +86,7 @@ export function thirdParties({ map, work, owners }: FindingInput): Finding[] {
   for (const asset of map.assets) {
     if (asset.party !== 'third') continue;
     const domain = ownerOf(asset.url);
-    const owner = owners?.get(domain) ?? domain;
+    const owner = owners.get(domain) ?? domain;
     groups.set(owner, [...(groups.get(owner) ?? []), asset]);
   }
   return [...groups].map(([owner, assets]): Finding => {
@@ -108,6 +108,7 @@ export function thirdParties({ map, work, owners }: FindingInput): Finding[] {
       sentence: `${owner}: ${assets.length} ${assets.length === 1 ? 'request' : 'requests'}, ${bytes(size)}, ${ms(ranMs)} on the main thread; ${does}.`,
       urls: [...urls],
       costMs: holding.length ? Math.max(0, ...holding.map((one) => one.gainMs ?? 0)) : null,
+      domains: [...new Set(assets.map((one) => ownerOf(one.url)))],
     };
   });
 }

@@ -3,9 +3,11 @@ import Link from 'next/link';
 import { useState } from 'react';
 import type { BillSegment } from '@/core/path/bill';
 import type { Finding } from '@/core/path/findings';
+import type { HandOver } from '@/core/path/hand-overs';
 import { count, ms } from '@/core/path/words';
 import type { MapView } from '@/usecases/map-view';
 import { atMoment, overTime } from './axis';
+import { OwnerDialog } from './OwnerDialog';
 
 /** Solid for what an asset makes the paint wait for; light for what the page and the browser take themselves. */
 const SOLID = new Set(['bytes', 'server', 'queue', 'discovery', 'running']);
@@ -41,6 +43,19 @@ export function BillBar({ data, onPick }: { data: MapView; onPick: (url: string)
           </button>
         );
       })}
+      {data.handOvers.map((one) => (
+        <button
+          type="button"
+          key={one.number}
+          className={`hand-over ${one.serial ? 'serial' : ''}`}
+          style={atMoment(one.atMs)}
+          aria-label={handOverWords(one)}
+          title={handOverWords(one)}
+          onClick={() => onPick(one.to.url)}
+        >
+          {one.number}
+        </button>
+      ))}
       {data.floor && target.kind === 'first paint' ? (
         <span className="floor-mark" style={atMoment(data.floor.atMs)}>
           <b>floor {count(data.floor.atMs)}</b>
@@ -51,6 +66,42 @@ export function BillBar({ data, onPick }: { data: MapView; onPick: (url: string)
       </span>
       <i className="paint-line" style={{ ...atMoment(target.atMs), top: -6, bottom: -12 }} />
     </div>
+  );
+}
+
+function handOverWords({ number, atMs, from, to, found, serial }: HandOver): string {
+  return `Hand-over ${number} at ${ms(atMs)}: from ${from.name} to ${to.name}, found ${found}${serial ? '; it could not be asked for before' : ''}`;
+}
+
+/** The hand-overs as one line of reading: who waits for whom, and how each came to be known. */
+export function HandOvers({ data, onPick }: { data: MapView; onPick: (url: string) => void }) {
+  const { handOvers } = data;
+  const serial = handOvers.filter((one) => one.serial).length;
+  if (handOvers.length === 0) return null;
+  return (
+    <p className="hand-overs" aria-label="Hand-overs">
+      <span className="muted">{handOvers[0]!.from.name}</span>
+      {handOvers.map((one) => (
+        <span key={one.number}>
+          {' '}
+          <b className={`hand-over-number ${one.serial ? 'serial' : ''}`}>{one.number}</b>{' '}
+          <button
+            type="button"
+            className="plain-link"
+            title={handOverWords(one)}
+            onClick={() => onPick(one.to.url)}
+          >
+            {one.to.name}
+          </button>
+        </span>
+      ))}
+      <span className="muted">
+        {' '}
+        · {serial === 0 ? 'none' : serial} of {handOvers.length} hand-overs{' '}
+        {serial === 1 ? 'is a serial one' : 'are serial ones'} (framed): the next could not be asked for
+        before
+      </span>
+    </p>
   );
 }
 
@@ -145,6 +196,7 @@ const LINE_WORDS: Record<Finding['line'], string> = {
 
 /** What follows from the map, by the line of the bill it shortens. */
 export function Findings({ findings, onPick }: { findings: Finding[]; onPick: (url: string) => void }) {
+  const [naming, setNaming] = useState<string[] | null>(null);
   const lines = [...new Set(findings.map((finding) => finding.line))];
   if (lines.length === 0) return null;
   return (
@@ -176,6 +228,16 @@ export function Findings({ findings, onPick }: { findings: Finding[]; onPick: (u
                       >
                         show
                       </button>
+                    ) : null}{' '}
+                    {finding.domains ? (
+                      <button
+                        type="button"
+                        className="key"
+                        aria-label={`Name the owner of ${finding.domains.join(', ')}`}
+                        onClick={() => setNaming(finding.domains!)}
+                      >
+                        whose?
+                      </button>
                     ) : null}
                   </span>
                 </li>
@@ -183,6 +245,7 @@ export function Findings({ findings, onPick }: { findings: Finding[]; onPick: (u
           </ul>
         </div>
       ))}
+      {naming ? <OwnerDialog domains={naming} onClose={() => setNaming(null)} /> : null}
     </section>
   );
 }

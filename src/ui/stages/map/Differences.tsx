@@ -1,31 +1,85 @@
 'use client';
+import { count, ms } from '@/core/path/words';
+import type { Comparable } from '@/store/measurements';
 import type { MapView } from '@/usecases/map-view';
 import { when } from '../../figures';
 
-/** What is not as it was in the measurement before: what appeared, went, grew or changed its hold. */
+const GROUPS: readonly [relation: Comparable['relation'], title: string][] = [
+  ['before', 'Measured before'],
+  ['conditions', 'Under other conditions'],
+  ['page', 'Other pages'],
+];
+
+/** What a measurement is called among those it can be chosen from. */
+function nameOf(one: Comparable): string {
+  const name =
+    one.relation === 'before' ? when(one.takenAt) : one.relation === 'page' ? one.page : one.conditions;
+  return one.special ? `${name}, signed in or after steps` : name;
+}
+
+/** What is not as it is in another measurement: the one before, or one the user holds this against. */
 export function Differences({
-  differences,
+  data,
+  onAgainst,
   onPick,
 }: {
-  differences: MapView['differences'];
+  data: MapView;
+  onAgainst: (id: number) => void;
   onPick: (url: string) => void;
 }) {
-  if (!differences) return null;
-  const { since, all } = differences;
+  const { comparable, differences, assets } = data;
+  if (comparable.length === 0) return null;
+  const inTime = differences?.against.relation === 'before';
+  const here = new Set(assets.map((asset) => asset.url));
+  const words: Record<string, string> = inTime ? {} : { appeared: 'only here', went: 'only there' };
   return (
     <section aria-label="Differences" style={{ marginTop: 18 }}>
       <h2 style={{ fontSize: 15, margin: '0 0 4px' }}>
-        Since {when(since)}{' '}
-        <span className="muted">
-          {all.length === 0 ? 'the same assets, of the same size and hold' : `${all.length} differences`}
-        </span>
+        <label>
+          Held against{' '}
+          <select
+            className="small-field"
+            style={{ width: 'auto', maxWidth: 320 }}
+            aria-label="The measurement this one is held against"
+            value={differences?.against.id ?? ''}
+            onChange={(event) => onAgainst(Number(event.target.value))}
+          >
+            {differences ? null : <option value="">choose a measurement</option>}
+            {GROUPS.map(([relation, title]) => {
+              const own = comparable.filter((one) => one.relation === relation);
+              return own.length ? (
+                <optgroup key={relation} label={title}>
+                  {own.map((one) => (
+                    <option key={one.id} value={one.id}>
+                      {nameOf(one)}
+                    </option>
+                  ))}
+                </optgroup>
+              ) : null;
+            })}
+          </select>
+        </label>{' '}
+        {differences ? (
+          <span className="muted">
+            {differences.all.length === 0
+              ? 'the same assets, of the same size and hold'
+              : `${count(differences.all.length)} ${differences.all.length === 1 ? 'difference' : 'differences'}`}
+            {differences.paintMs !== null && data.firstPaintMs !== null
+              ? `; first paint ${ms(differences.paintMs)} ${inTime ? 'before' : 'there'}, ${ms(data.firstPaintMs)} ${inTime ? 'now' : 'here'}`
+              : ''}
+          </span>
+        ) : null}
       </h2>
-      {all.map((one) => (
+      {differences?.all.map((one) => (
         <p key={one.what + one.url} style={{ margin: '3px 0' }}>
-          <button type="button" className="plain-link" onClick={() => onPick(one.url)}>
-            {one.name}
-          </button>{' '}
-          <b>{one.what}</b>: {one.sentence}
+          {here.has(one.url) ? (
+            <button type="button" className="plain-link" onClick={() => onPick(one.url)}>
+              {one.name}
+            </button>
+          ) : (
+            one.name
+          )}{' '}
+          <b>{words[one.what] ?? one.what}</b>: {one.sentence}
         </p>
       ))}
     </section>

@@ -2,6 +2,7 @@
 import { METRICS } from '@/core/measure/metrics';
 import type { MeasureView } from '@/usecases/measure-view';
 import { figure, signed, when } from '../../figures';
+import { VisitorsStrip } from './VisitorsStrip';
 
 /** Runs shown each by themselves at most; with more, their spread says as much. */
 const MOST_RUNS = 5;
@@ -10,7 +11,7 @@ const MOST_RUNS = 5;
 export function MetricsTable({ data }: { data: MeasureView }) {
   const { spreads } = data.measurement;
   const runs = data.runs.length <= MOST_RUNS ? data.runs : [];
-  const { previous, returning } = data;
+  const { previous, returning, field } = data;
   return (
     <div className="sheet" style={{ overflowX: 'auto' }}>
       <table className="plain">
@@ -19,6 +20,7 @@ export function MetricsTable({ data }: { data: MeasureView }) {
             <th>Metric</th>
             <th className="number">Median of {data.runs.length}</th>
             <th className="number">Min–max</th>
+            {field ? <th>Visitors’ percentiles on it</th> : null}
             {runs.map((run, index) => (
               <th key={run.id} className="number">
                 Run {index + 1}
@@ -34,6 +36,7 @@ export function MetricsTable({ data }: { data: MeasureView }) {
           {METRICS.map((info) => {
             const spread = spreads[info.key];
             const before = previous?.spreads[info.key]?.median ?? null;
+            const visitors = field?.metrics.find((one) => one.metric === info.key);
             const unit = info.unit === 'ms' ? <span className="muted"> ms</span> : null;
             return (
               <tr key={info.key}>
@@ -45,6 +48,11 @@ export function MetricsTable({ data }: { data: MeasureView }) {
                 <td className="number muted">
                   {figure(info, spread.min)}–{figure(info, spread.max)}
                 </td>
+                {field ? (
+                  <td style={{ padding: '0 8px' }}>
+                    {visitors ? <VisitorsStrip info={info} spread={spread} field={visitors} /> : null}
+                  </td>
+                ) : null}
                 {runs.map((run, index) => (
                   <td key={run.id} className="number">
                     {figure(info, spread.runs[index])}

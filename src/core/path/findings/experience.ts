@@ -1,0 +1,111 @@
+import { fileNameOf } from '../party.ts';
+import { bytes, ms } from '../words.ts';
+import type { Finding, FindingInput } from './finding.ts';
+
+/** A click that is answered later than this feels unanswered. */
+const LONG_WAIT_MS = 200;
+const MOST_WAITS = 3;
+const LARGE_BACKGROUND = 50_000;
+/** What the compositor moves by itself, without style, layout and paint for each frame. */
+const CHEAP_TO_MOVE = new Set([
+  'transform',
+  'translate',
+  'rotate',
+  'scale',
+  'opacity',
+  'filter',
+  'backdrop-filter',
+]);
+
+/**
+ * Clicks that would wait long: the page is on screen, and a task keeps its main thread from answering. A click
+ * at a task's beginning waits for all of it.
+ */
+export function waitingClicks({ map, longTasks }: FindingInput): Finding[] {
+  const shownMs = map.firstPaintMs;
+  if (shownMs === null) return [];
+  return longTasks
+    .filter((task) => task.endMs > shownMs)
+    .map((task) => ({ ...task, startMs: Math.max(task.startMs, shownMs) }))
+    .filter((task) => task.endMs - task.startMs >= LONG_WAIT_MS)
+    .sort((a, b) => b.endMs - b.startMs - (a.endMs - a.startMs))
+    .slice(0, MOST_WAITS)
+    .map(({ startMs, endMs, script }): Finding => ({
+      id: `click ${Math.round(startMs)}`,
+      line: 'main thread',
+      sentence: `The page is on screen, but a click at ${ms(startMs)} is answered ${ms(endMs - startMs)} later: ${
+        script ? `${fileNameOf(script)} keeps` : 'the browser’s own work keeps'
+      } the main thread until then.`,
+      urls: script ? [script] : [],
+      costMs: null,
+    }));
+}
+
+/** Pictures behind elements above the fold: found only when their stylesheet is read, and heavy. */
+export function heavyBackgrounds({ capture }: FindingInput): Finding[] {
+  return (capture.observations.backgrounds ?? []).flatMap(({ element, url }): Finding[] => {
+    const size = capture.exchanges.find((one) => one.url === url)?.wireBytes ?? 0;
+    if (size < LARGE_BACKGROUND) return [];
+    return [
+      {
+        id: `background ${url}`,
+        line: 'bytes',
+        sentence: `${fileNameOf(url)} (${bytes(size)}) stands behind ${element} above the fold. The browser learns of a background only from the stylesheet; a preload lets it start with the page.`,
+        urls: [url],
+        costMs: null,
+      },
+    ];
+  });
+}
+
+/** Animation above the fold that never ends, and that has to be laid out or painted for every frame. */
+export function heavyAnimations({ capture }: FindingInput): Finding[] {
+  return (capture.observations.animations ?? []).flatMap(
+    ({ element, name, properties, endless }): Finding[] => {
+      const heavy = properties.filter((property) => !CHEAP_TO_MOVE.has(property));
+      if (!endless || heavy.length === 0) return [];
+      return [
+        {
+          id: `animation ${element} ${name}`,
+          line: 'main thread',
+          sentence: `${element} above the fold is animated without end (${name}: ${heavy.join(', ')}), which takes style, layout or paint for every frame. Moved by transform or opacity it would take none.`,
+          urls: [],
+          costMs: null,
+        },
+      ];
+    },
+  );
+}
+
+/** What is asked for only where somebody is signed in: visitors never pay for it. */
+export function staffOnly({ map, visitor }: FindingInput): Finding[] {
+  if (!visitor) return [];
+  if (visitor.urls === null)
+    return [
+      {
+        id: 'staff unknown',
+        line: 'after first paint',
+        sentence:
+          'This capture was made with a sign-in or steps of yours. Measure the page once as any visitor: what is only seen signed in is told apart then.',
+        urls: [],
+        costMs: null,
+      },
+    ];
+  const seen = visitor.urls;
+  const own = map.assets.filter((asset) => asset.kind !== 'document' && !seen.has(asset.url));
+  if (own.length === 0) return [];
+  const size = own.reduce((sum, one) => sum + one.wireBytes, 0);
+  const holding = own.some((one) => one.hold === 'holds');
+  return [
+    {
+      id: 'staff',
+      line: holding ? 'waiting' : 'after first paint',
+      sentence: `${own.length} ${own.length === 1 ? 'asset is' : 'assets are'} seen only with your sign-in (${bytes(size)}), so visitors never wait for ${own.length === 1 ? 'it' : 'them'}: ${own
+        .slice(0, 4)
+        .map((one) => one.name)
+        .join(', ')}${own.length > 4 ? ' and others' : ''}.`,
+      urls: own.map((one) => one.url),
+      costMs: null,
+    },
+  ];
+}

@@ -1,0 +1,44 @@
+import type { BillSegment } from './bill.ts';
+import type { MapAsset } from './map.ts';
+
+/** A moment on the bill at which one asset's turn ends and the next one's begins. */
+export interface HandOver {
+  /** From 1, in the order of time. */
+  number: number;
+  atMs: number;
+  from: { url: string; name: string };
+  to: { url: string; name: string };
+  /** How the next one came to be known: "in the HTML, line 12". */
+  found: string;
+  /** True when the next one could not be asked for before: the one before named it. */
+  serial: boolean;
+}
+
+/**
+ * The hand-overs along a bill: where the wait passes from one asset to another. A chain of serial ones is what
+ * could be asked for side by side.
+ */
+export function handOversOf(bill: readonly BillSegment[], assets: readonly MapAsset[]): HandOver[] {
+  const byUrl = new Map(assets.map((asset) => [asset.url, asset]));
+  const turns = bill.flatMap(({ url, startMs }) => {
+    const asset = url === undefined ? undefined : byUrl.get(url);
+    return asset ? [{ asset, startMs }] : [];
+  });
+  const handOvers: HandOver[] = [];
+  for (const [index, { asset: to, startMs }] of turns.entries()) {
+    const from = turns[index - 1]?.asset;
+    if (!from || from === to) continue;
+    const { discovery } = to;
+    const by =
+      discovery.by === 'parser' ? discovery.document : 'url' in discovery ? discovery.url : undefined;
+    handOvers.push({
+      number: handOvers.length + 1,
+      atMs: startMs,
+      from: { url: from.url, name: from.name },
+      to: { url: to.url, name: to.name },
+      found: to.found,
+      serial: by === from.url,
+    });
+  }
+  return handOvers;
+}

@@ -1,0 +1,98 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { openDatabase, type Database } from './database.ts';
+import {
+  addJob,
+  askCancel,
+  cancelAsked,
+  claimJob,
+  endJob,
+  findJob,
+  listJobs,
+  markInterrupted,
+  moveJob,
+  reportProgress,
+} from './jobs.ts';
+import { deletePage, ensurePage } from './sites.ts';
+
+describe('the queue', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'wistrel-queue-'));
+  let database: Database;
+  let pageId: number;
+  const add = (kind: 'measure' | 'fold' | 'trial' = 'measure') =>
+    addJob(database, kind, pageId, 'slow-phone');
+
+  beforeAll(async () => {
+    database = await openDatabase(folder, 'the tests');
+  });
+  beforeEach(async () => {
+    await database.query('DELETE FROM job');
+    pageId = (await ensurePage(database, 'https://www.quay.test/', 'Quay')).id;
+  });
+  afterAll(async () => {
+    await database.close();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  it('hands jobs out in their order, which the user can change', async () => {
+    const [first, second, third] = [await add(), await add('fold'), await add('trial')];
+    await moveJob(database, third, 'first');
+    await moveJob(database, first, 'down');
+    const order = [];
+    for (let job = await claimJob(database); job; job = await claimJob(database)) order.push(job.id);
+    expect(order).toEqual([third, second, first]);
+  });
+
+  it('is not upset by moves beyond its ends, or of what is not waiting', async () => {
+    const [first, second] = [await add(), await add('fold')];
+    await moveJob(database, first, 'up');
+    await moveJob(database, second, 'down');
+    await moveJob(database, 999_999, 'first');
+    expect((await claimJob(database))!.id).toBe(first);
+    await moveJob(database, first, 'down');
+    expect((await claimJob(database))!.id).toBe(second);
+    expect(await claimJob(database)).toBeNull();
+  });
+
+  it('cancels at once what has not begun, and asks what runs', async () => {
+    const [running, waiting] = [await add(), await add('fold')];
+    await claimJob(database);
+    await askCancel(database, waiting);
+    await askCancel(database, running);
+    expect((await findJob(database, waiting))!.state).toBe('cancelled');
+    expect((await findJob(database, running))!.state).toBe('running');
+    expect(await cancelAsked(database, running)).toBe(true);
+    await endJob(database, running, 'cancelled', 'You stopped it.');
+    expect((await findJob(database, running))!.message).toBe('You stopped it.');
+  });
+
+  it('marks what was running when the application ended, and keeps what waits', async () => {
+    const [running, waiting] = [await add(), await add('fold')];
+    await claimJob(database);
+    await reportProgress(database, running, 'Replaying, run 2 of 3', 2, 3);
+    await markInterrupted(database);
+    expect(await findJob(database, running)).toMatchObject({
+      state: 'interrupted',
+      step: 'Replaying, run 2 of 3',
+      message: expect.stringContaining('Nothing stored before was lost') as string,
+    });
+    expect((await findJob(database, waiting))!.state).toBe('waiting');
+  });
+
+  it('lists what runs and waits, and of what ended the newest of each kind', async () => {
+    const [old, newer, running, waiting] = [await add(), await add(), await add('fold'), await add('trial')];
+    await endJob(database, old, 'failed', 'It did not answer.');
+    await endJob(database, newer, 'done', null);
+    await claimJob(database);
+    expect((await listJobs(database)).map((job) => job.id)).toEqual([newer, running, waiting]);
+  });
+
+  it('drops the work of a page that is deleted', async () => {
+    const id = await add();
+    await deletePage(database, pageId);
+    expect(await findJob(database, id)).toBeNull();
+    expect(await cancelAsked(database, id)).toBe(true);
+  });
+});

@@ -1,0 +1,218 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { findConditions } from '../core/measure/conditions.ts';
+import { DEFAULT_FOLD_SETTINGS } from '../core/fold/settings.ts';
+import { seedDatabase } from '../demo/seed-database.ts';
+import { readSeed } from '../demo/seed-file.ts';
+import type { Order } from '../engine/jobs/orders.ts';
+import { openDatabase, type Database } from '../store/database.ts';
+import { addFootnote, footnotesOf } from '../store/footnotes.ts';
+import { addFold, acceptFold, latestFold } from '../store/proofs.ts';
+import { forgetFieldFigures } from '../store/field-figures.ts';
+import { familyFoldOf, chooseForFamily, foldSettingsOf, saveFoldSettings } from '../store/fold-settings.ts';
+import { nameOwner } from '../store/owners.ts';
+import { deletePage, ensurePage, listPages, type Page } from '../store/sites.ts';
+import { foldView } from './fold-view.ts';
+import { keepFold, keepMeasurement } from './keep.ts';
+import { answersOfFamily, makeFamilyFold, makeFold, type Carry } from './make-fold.ts';
+import { mapView } from './map-view.ts';
+import { measureView } from './measure-view.ts';
+import { reportOf } from './report.ts';
+import { pageView, treatView } from './views.ts';
+
+const ORIGIN = 'https://www.skerravane.localhost:9443';
+const SLOW = findConditions('slow-phone')!;
+const LAPTOP = findConditions('home-laptop')!;
+
+/** The views over a database that holds the demo as a newcomer finds it. */
+describe('the demo’s pages as they are stored', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'wistrel-stored-'));
+  const seed = readSeed();
+  let database: Database;
+  let home: Page;
+  let news: Page[];
+
+  beforeAll(async () => {
+    database = await openDatabase(folder, 'the tests');
+    await seedDatabase(database, ORIGIN, 'x'.repeat(43) + '=');
+    const pages = await listPages(database);
+    home = pages.find((page) => page.name === 'Home')!;
+    news = pages.filter((page) => page.family === 'news');
+  });
+  afterAll(async () => {
+    await database.close();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  const map = (page: Page, against: number | null = null, conditions = SLOW.id) =>
+    mapView(database, page.id, conditions, 'first paint', against);
+
+  it('are there once, however often the demo is started', async () => {
+    await seedDatabase(database, ORIGIN, 'x'.repeat(43) + '=');
+    expect((await listPages(database)).map((page) => page.name)).toHaveLength(6);
+    expect(news).toHaveLength(3);
+  });
+
+  it('show the map with its hand-overs, which follow each other on the bill', async () => {
+    const view = (await map(home))!;
+    expect(view.paintBill.reduce((sum, one) => sum + one.endMs - one.startMs, 0)).toBeCloseTo(
+      view.target!.atMs,
+      0,
+    );
+    expect(view.handOvers.length).toBeGreaterThan(0);
+    expect(view.handOvers.map((one) => one.number)).toEqual(view.handOvers.map((_one, index) => index + 1));
+    for (const [index, one] of view.handOvers.entries()) {
+      expect(one.atMs).toBeGreaterThanOrEqual(view.handOvers[index - 1]?.atMs ?? 0);
+      expect(one.from.url).toBe(view.handOvers[index - 1]?.to.url ?? one.from.url);
+    }
+    expect(view.comparable).toEqual([]);
+    expect(view.differences).toBeNull();
+  });
+
+  it('are held against the measurement before, other conditions and other pages', async () => {
+    const tail = seed.measure.capture.exchanges.find((one) => one.kind === 'script')!.url;
+    const { measurement } = seed.measure;
+    const without = {
+      ...measurement,
+      runs: measurement.runs.map((run) => ({
+        ...run,
+        requests: run.requests.filter((one) => one.url !== tail),
+      })),
+    };
+    await keepMeasurement(database, home.id, LAPTOP, seed.measure);
+    await keepMeasurement(database, news[0]!.id, SLOW, seed.measure);
+    await keepMeasurement(database, home.id, SLOW, { ...seed.measure, measurement: without });
+    const view = (await map(home))!;
+    expect(view.comparable.map((one) => one.relation)).toEqual(['before', 'conditions', 'page']);
+    expect(view.differences!.against.relation).toBe('before');
+    expect(view.differences!.all).toContainEqual(expect.objectContaining({ url: tail, what: 'went' }));
+    const [, conditions, page] = view.comparable;
+    expect(conditions!.conditions).toBe(LAPTOP.name);
+    const aside = (await map(home, page!.id))!.differences!;
+    expect(aside.against.page).toBe(news[0]!.name);
+    expect(aside.all.find((one) => one.url === tail)!.sentence).toContain('first paint there');
+    expect(aside.paintMs).toBe(seed.measure.measurement.spreads.firstPaintMs.median);
+  });
+
+  it('say of a capture made signed in that a visitor’s is missing, and what only it holds where there is one', async () => {
+    const state = { cookies: [], storage: [] };
+    const page = await ensurePage(database, `${ORIGIN}/staff`, 'Staff');
+    await keepMeasurement(database, page.id, SLOW, { ...seed.measure, state });
+    const ids = async () => (await map(page))!.findings.map((one) => one.id);
+    expect(await ids()).toContain('staff unknown');
+    const { capture } = seed.measure;
+    const tail = capture.exchanges.find((one) => one.kind === 'script')!.url;
+    const exchanges = capture.exchanges.filter((one) => one.url !== tail);
+    await keepMeasurement(database, page.id, SLOW, {
+      ...seed.measure,
+      capture: { ...capture, exchanges },
+    });
+    await keepMeasurement(database, page.id, SLOW, { ...seed.measure, state });
+    const staff = (await map(page))!.findings.find((one) => one.id === 'staff')!;
+    expect(staff.urls).toEqual([tail]);
+    await deletePage(database, page.id);
+  });
+
+  it('count domains together once their owner has a name, and apart again without it', async () => {
+    const parties = async () => (await map(home))!.findings.filter((one) => one.domains);
+    const before = await parties();
+    const domains = before.slice(0, 2).flatMap((one) => one.domains!);
+    await database.transaction((queries) => nameOwner(queries, domains, 'Harbour Counting'));
+    const named = (await parties()).find((one) => one.id === 'party Harbour Counting')!;
+    expect([...named.domains!].sort()).toEqual([...domains].sort());
+    expect(await parties()).toHaveLength(before.length - 1);
+    await database.transaction((queries) => nameOwner(queries, domains, ''));
+    expect(await parties()).toHaveLength(before.length);
+  });
+
+  it('stand beside their visitors’ figures until these are forgotten', async () => {
+    const field = async (conditions = SLOW.id) => (await measureView(database, home.id, conditions))!.field;
+    expect((await field())!.device).toBe('phone');
+    expect((await field())!.sentence).toMatch(/First contentful paint/i);
+    expect((await field(LAPTOP.id))!.device).toBe('desktop');
+    await forgetFieldFigures(database, home.url);
+    expect(await field()).toBeNull();
+  });
+
+  it('give a report that holds the bill and the footnotes and asks nothing of outside', async () => {
+    await addFootnote(database, home.id, {
+      urls: [],
+      atMs: 900,
+      text: 'Talk to the harbour office <first>.',
+    });
+    expect((await footnotesOf(database, home.id)).map((note) => note.number)).toEqual([1]);
+    const html = (await reportOf(database, home.id, SLOW.id))!;
+    expect(html).toContain('Talk to the harbour office &lt;first&gt;.');
+    expect(html).toContain((await map(home))!.sentence.replaceAll('’', '’'));
+    expect(html).not.toMatch(/<script|src="http|href="http/);
+  });
+
+  it('offer treatments by the plan, and fold CSS only when it is proved or accepted', async () => {
+    const folded = async () => (await treatView(database, home.id, SLOW.id))!.foldState;
+    expect(await folded()).toBe('proved');
+    const fold = (await latestFold(database, home.id))!;
+    const { id: _id, pictures: _pictures, accepted: _accepted, captureId, ...record } = fold;
+    await addFold(database, home.id, captureId, { ...record, proved: false }, seed.fold.fold.answers, []);
+    expect(await folded()).toBe('not proved');
+    expect(await acceptFold(database, home.id, true)).toBe(true);
+    expect(await folded()).toBe('proved');
+    const stage = (await pageView(database, home.id, SLOW.id))!.stages.find((one) => one.key === 'fold')!;
+    expect(stage.figure).toContain('not proved, used');
+  });
+
+  it('keep the user’s decisions, and say that the set was made before they were', async () => {
+    await keepFold(database, home.id, (await latestFold(database, home.id))!.captureId, seed.fold);
+    expect((await foldView(database, home.id))!.settingsChanged).toBe(false);
+    const decisions = [{ verb: 'leave-out', by: 'selector', what: '.notice' }] as const;
+    await saveFoldSettings(database, home.id, { ...DEFAULT_FOLD_SETTINGS, decisions: [...decisions] });
+    const view = (await foldView(database, home.id))!;
+    expect(view.settingsChanged).toBe(true);
+    expect(view.settings.decisions).toEqual(decisions);
+    expect((await foldSettingsOf(database, news[0]!.id)).decisions).toEqual([]);
+  });
+
+  describe('of a family', () => {
+    /** Stands in for the process that makes fold CSS: what it was asked, and the seed's set as the answer. */
+    const asked: Extract<Order, { kind: 'fold' }>[] = [];
+    const carry = (async (order: Order) => {
+      if (order.kind !== 'fold') throw new Error(`Not expected: ${order.kind}`);
+      asked.push(order);
+      const { fold } = seed.fold;
+      return { fold: { ...fold, shared: (order.family ?? []).length > 0, answers: { ...fold.answers } } };
+    }) as unknown as Carry;
+
+    it('are made one by one first, then as one set, by the user’s choice', async () => {
+      await keepMeasurement(database, news[1]!.id, SLOW, seed.measure);
+      await chooseForFamily(database, news[0]!.siteId, 'news', 'one set');
+      await makeFamilyFold(database, news[0]!, () => carry);
+      expect(asked.map((order) => [order.pageName, (order.family ?? []).length])).toEqual([
+        [news[0]!.name, 0],
+        [news[1]!.name, 0],
+        [news[0]!.name, 1],
+        [news[1]!.name, 1],
+      ]);
+      const { figures } = await familyFoldOf(database, news[0]!.siteId, 'news');
+      expect(figures!.choice).toBe('one set');
+      expect(figures!.pages.map((one) => one.name)).toEqual([news[0]!.name, news[1]!.name]);
+    });
+
+    it('go on serving each other when one of them is made anew', async () => {
+      const answers = await answersOfFamily(database, news[0]!);
+      expect(answers).toHaveLength(1);
+      await makeFold(database, news[0]!, carry, answers);
+      expect(asked.at(-1)!.family).toHaveLength(1);
+      await chooseForFamily(database, news[0]!.siteId, 'news', 'each its own');
+      expect(await answersOfFamily(database, news[0]!)).toEqual([]);
+      expect(await answersOfFamily(database, home)).toEqual([]);
+    });
+
+    it('cannot be made of pages in no family, or of a page that was never measured', async () => {
+      await expect(makeFamilyFold(database, home, () => carry)).rejects.toThrow(/is in no family/);
+      await expect(makeFold(database, news[2]!, carry)).rejects.toThrow(
+        /was not measured yet. Measure it first/,
+      );
+    });
+  });
+});
