@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
-/** ./wistrel test: lint, format, types, unit and engine tests, and the real interface; then one line of figures. */
+/** ./wistrel test: lint, format, types, unit, engine and measuring tests, and the real interface; then one line of figures. */
 const reports = mkdtempSync(join(tmpdir(), 'wistrel-reports-'));
 let passed = 0;
 let failed = 0;
@@ -48,7 +48,8 @@ function suite(name: string, args: string[]): void {
 check('Lint', 'eslint', ['.', '--max-warnings', '0']);
 check('Format', 'prettier', ['--check', '.']);
 check('Types', 'tsc', ['--noEmit']);
-suite('Unit and engine tests', []);
+suite('Unit tests, and pages in Chromium', []);
+suite('Measuring', ['--config', 'vitest.measuring.config.ts']);
 suite('The real interface', ['--config', 'vitest.e2e.config.ts']);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

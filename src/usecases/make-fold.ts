@@ -1,6 +1,7 @@
 import type { StoredAnswers } from '../core/fold/record.ts';
 import { Trouble } from '../engine/errors.ts';
 import { capturedSheets } from '../engine/fold/linked-sheets.ts';
+import type { UseElsewhere } from '../engine/fold/generate-fold.ts';
 import type { Order, ResultOf } from '../engine/jobs/orders.ts';
 import { bodiesOf, latestCapture } from '../store/captures.ts';
 import type { Database } from '../store/database.ts';
@@ -32,6 +33,7 @@ export async function makeFold(
     stateOf(database, stored.id),
     foldSettingsOf(database, page.id),
   ]);
+  const elsewhere = settings.rest === 'used-only' ? await useElsewhere(database, page) : undefined;
   const made = await carry({
     kind: 'fold',
     pageName: page.name,
@@ -39,10 +41,24 @@ export async function makeFold(
     bodies,
     state,
     family,
+    ...(elsewhere ? { elsewhere } : {}),
     ...settings,
   });
   await keepFold(database, page.id, stored.id, made);
   return made.fold;
+}
+
+/** What the other measured pages of its site use. */
+async function useElsewhere(database: Database, page: Page): Promise<UseElsewhere> {
+  const used = new Set<string>();
+  const unknown: string[] = [];
+  for (const one of await listPages(database)) {
+    if (one.siteId !== page.siteId || one.id === page.id) continue;
+    const answers = await latestAnswers(database, one.id);
+    for (const key of answers?.everUsed ?? []) used.add(key);
+    if (!answers && (await latestCapture(database, one.id))) unknown.push(one.name);
+  }
+  return { used: [...used], unknown };
 }
 
 /** What the other pages of its family said, where they share one set: a page made anew goes on serving them. */

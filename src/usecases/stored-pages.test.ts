@@ -208,6 +208,19 @@ describe('the demo’s pages as they are stored', () => {
       expect(await answersOfFamily(database, home)).toEqual([]);
     });
 
+    it('keep, when unused rules are set aside, what other measured pages use, and name those not asked yet', async () => {
+      const rest = (await ensurePage(database, `${ORIGIN}/crew`, 'Crew')).id;
+      await keepMeasurement(database, rest, SLOW, seed.measure);
+      await saveFoldSettings(database, news[0]!.id, { ...DEFAULT_FOLD_SETTINGS, rest: 'used-only' });
+      await makeFold(database, news[0]!, carry);
+      const { elsewhere } = asked.at(-1)!;
+      expect(elsewhere!.unknown).toEqual(['Crew']);
+      expect(new Set(elsewhere!.used)).toEqual(new Set(seed.fold.fold.answers.everUsed));
+      await saveFoldSettings(database, news[0]!.id, DEFAULT_FOLD_SETTINGS);
+      await makeFold(database, news[0]!, carry);
+      expect(asked.at(-1)!.elsewhere).toBeUndefined();
+    });
+
     it('cannot be made of pages in no family, or of a page that was never measured', async () => {
       await expect(makeFamilyFold(database, home, () => carry)).rejects.toThrow(/is in no family/);
       await expect(makeFold(database, news[2]!, carry)).rejects.toThrow(

@@ -130,7 +130,6 @@ describe('the whole path on the demo home page', () => {
       'Proved: then the whole page is as authored',
       'i.sk-sign.sk-sign-step-free',
       'It paints html at 390×844 and 5 more viewports.',
-      'rules came',
     ])
       await user.sees(text);
     expect(await driver.findElement(By.css('.cm-content')).getText()).toContain('{');

@@ -20,6 +20,7 @@ it('counts where the wait passes from one asset to the next, and which could not
     segment(undefined, 600),
     segment(imported.url, 610),
     segment(script.url, 900),
+    segment(page.url, 950),
     segment(undefined, 980),
   ];
   expect(

@@ -27,7 +27,8 @@ export function handOversOf(bill: readonly BillSegment[], assets: readonly MapAs
   const handOvers: HandOver[] = [];
   for (const [index, { asset: to, startMs }] of turns.entries()) {
     const from = turns[index - 1]?.asset;
-    if (!from || from === to) continue;
+    // Back at an asset that had its turn before, nothing new is waited for.
+    if (!from || turns.slice(0, index).some((turn) => turn.asset === to)) continue;
     const { discovery } = to;
     const by =
       discovery.by === 'parser' ? discovery.document : 'url' in discovery ? discovery.url : undefined;

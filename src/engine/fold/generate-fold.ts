@@ -47,8 +47,18 @@ export interface FoldRequest {
   rest?: RestMode;
   /** What the other pages of the family said: the set then serves them all. */
   family?: readonly StoredAnswers[];
+  /** For `used-only`: what other measured pages of the site use, and those of which that is not known. */
+  elsewhere?: UseElsewhere;
   onProgress?: (step: string, done: number, of: number) => void;
   signal?: AbortSignal;
+}
+
+/** Which rules other pages use. */
+export interface UseElsewhere {
+  /** Keys of rules that something on them uses, in any state. */
+  used: readonly string[];
+  /** Measured pages that were not asked yet. */
+  unknown: readonly string[];
 }
 
 /** Layout shift that the arrival of the late CSS may cause. */
@@ -412,6 +422,11 @@ class FoldGeneration {
           'With fewer rules in the late stylesheets the page was not the same as before: they are loaded whole.',
         );
     }
+    const unknown = this.#request.elsewhere?.unknown ?? [];
+    if (last!.mode === 'used-only' && unknown.length)
+      this.#remarks.push(
+        `What ${unknown.join(', ')} ${unknown.length === 1 ? 'uses' : 'use'} is not known, as no fold CSS was made there yet: rules that only they need may be among those set aside.`,
+      );
     return last!;
   }
 
@@ -419,9 +434,13 @@ class FoldGeneration {
     return set.chosen.flatMap((chosen) => {
       const sheet = this.#sheets.find((one) => one.url === chosen.url)!;
       if (this.#unsure.has(sheet.url)) return [];
-      const rest = restOf(sheet, chosen, mode === 'used-only' ? this.#gathered.everUsed : null);
+      const rest = restOf(sheet, chosen, mode === 'used-only' ? this.#usedAnywhere : null);
       return [{ sheetUrl: sheet.url, ...rest }];
     });
+  }
+
+  get #usedAnywhere(): ReadonlySet<string> {
+    return new Set([...this.#gathered.everUsed, ...(this.#request.elsewhere?.used ?? [])]);
   }
 
   async #lateProofs(

@@ -3,8 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { findConditions, type Conditions } from '../../src/core/measure/conditions.ts';
 import type { RequestTiming } from '../../src/core/measure/run.ts';
 import { measureCapture } from '../../src/engine/measure-page.ts';
-import { ONE_RUN } from './defaults.ts';
-import { madeCapture, type MadeFile } from './made-capture.ts';
+import { ONE_RUN } from '../engine/defaults.ts';
+import { madeCapture, type MadeFile } from '../engine/made-capture.ts';
 
 const laptop = findConditions('home-laptop')!;
 /** Slow enough that what the network costs stands out from everything else. */

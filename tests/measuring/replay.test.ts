@@ -5,8 +5,8 @@ import { measureCapture } from '../../src/engine/measure-page.ts';
 import { Archive } from '../../src/engine/replay/archive.ts';
 import { Replay } from '../../src/engine/replay/replay-client.ts';
 import { bodyOf } from '../../src/engine/stored-page.ts';
-import { exchangeOf, ONE_RUN, visitorCapture } from './defaults.ts';
-import { serve, type TestServer } from './odd-servers.ts';
+import { exchangeOf, ONE_RUN, visitorCapture } from '../engine/defaults.ts';
+import { serve, type TestServer } from '../engine/odd-servers.ts';
 
 const conditions = findConditions('home-laptop')!;
 /** A byte-order mark and a Latin-1 letter: what the protocol's own body reading would change. */

@@ -9,8 +9,8 @@ import { readHarFile } from '../../src/engine/har/read-har-file.ts';
 import { mapPage } from '../../src/engine/map-page.ts';
 import { measureCapture } from '../../src/engine/measure-page.ts';
 import { pageAssetsOf } from '../../src/engine/treat-page.ts';
-import { ONE_RUN, visitorCapture } from './defaults.ts';
-import { serveFolder } from './odd-servers.ts';
+import { ONE_RUN, visitorCapture } from '../engine/defaults.ts';
+import { serveFolder } from '../engine/odd-servers.ts';
 
 describe('a general website template under all built-in conditions', () => {
   let taken: CaptureResult;

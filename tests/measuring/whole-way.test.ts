@@ -9,7 +9,7 @@ import { makeCertificate } from '../../src/engine/chromium/certificates.ts';
 import { pageAssetsOf, recommendFor } from '../../src/engine/treat-page.ts';
 import { randomNames } from '../../src/demo/site/names.ts';
 import { hostNames, startDemoSite } from '../../src/demo/site/server.ts';
-import { serveFolder } from './odd-servers.ts';
+import { serveFolder } from '../engine/odd-servers.ts';
 
 process.env['WISTREL_MEASURING_LOCK'] = join(mkdtempSync(join(tmpdir(), 'wistrel-test-')), 'lock');
 const quiet = () => undefined;
@@ -60,8 +60,9 @@ async function wholeWay(
   return { fold, plan, trial, notApplied };
 }
 
-function expectProvedFold(fold: Awaited<ReturnType<typeof wholeWay>>['fold']) {
-  expect(fold.remarks).toEqual([]);
+/** @param missing sheets that no test can load: of hosts outside */
+function expectProvedFold(fold: Awaited<ReturnType<typeof wholeWay>>['fold'], missing: RegExp | null) {
+  expect(fold.remarks.filter((remark) => !missing?.test(remark))).toEqual([]);
   expect(fold.proved).toBe(true);
   expect(fold.viewports.filter((one) => !one.between).map((one) => [one.width, one.height])).toEqual([
     [390, 844],
@@ -97,9 +98,9 @@ describe('the whole way, by the engine', () => {
       site.url('/'),
       [{ host, publicKeyHash: certificate.publicKeyHash }],
       () => site.close(),
-      findConditions('slow-phone')!,
+      findConditions('everyday-phone')!,
     );
-    expectProvedFold(fold);
+    expectProvedFold(fold, null);
     expectEarlier(trial);
     expect(notApplied).toEqual([]);
     const treatmentOf = (part: string) =>
@@ -124,7 +125,7 @@ describe('the whole way, by the engine', () => {
       () => template.close(),
       findConditions('everyday-phone')!,
     );
-    expectProvedFold(fold);
+    expectProvedFold(fold, /^https:\/\/\S+ is not in the capture: its link stays/);
     expectEarlier(trial);
   });
 });
