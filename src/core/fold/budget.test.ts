@@ -40,7 +40,9 @@ describe('what to give up first', () => {
     const found = offers([
       rule('.always'),
       rule('.place', { concern: 'shaping' }),
-      rule('.laptop', { neededBy: [{ viewport: LAPTOP!, element: 'a' }] }),
+      rule('.laptop', {
+        neededBy: ['1096×900', LAPTOP!].map((viewport) => ({ viewport, element: 'a' })),
+      }),
       rule('.phone', { neededBy: [{ viewport: PHONE!, element: 'a' }] }),
       rule('.picture', { embedded: true, bytes: 5_000 }),
     ]);

@@ -45,8 +45,11 @@ export function giveUps(sheets: readonly FoldSheet[], viewports: readonly string
       decisions: decisionsFor(rules),
     });
   };
-  const onlyAt = (rule: KeptRule, viewport: string) =>
-    rule.neededBy.length > 0 && rule.neededBy.every((need) => need.viewport === viewport);
+  // Widths between the chosen viewports go with them: what a laptop needs, something a bit narrower does, too.
+  const onlyAt = (rule: KeptRule, viewport: string) => {
+    const chosen = rule.neededBy.filter((need) => viewports.includes(need.viewport));
+    return chosen.length > 0 && chosen.every((need) => need.viewport === viewport);
+  };
 
   offer(
     'Rules with files embedded in them',
@@ -57,7 +60,7 @@ export function giveUps(sheets: readonly FoldSheet[], viewports: readonly string
   for (const viewport of widest)
     offer(
       `Rules that only ${viewport} needs`,
-      `At ${viewport} what they style is drawn unstyled until the late stylesheet arrives.`,
+      `At ${viewport}, and at widths near it, what they style is drawn unstyled until the late stylesheet arrives.`,
       (rule) => onlyAt(rule, viewport),
     );
   offer(

@@ -100,7 +100,7 @@ export function thirdParties({ map, work, owners }: FindingInput): Finding[] {
     const does = holding.length
       ? `first paint waits for ${holding.map((one) => one.name).join(', ')}`
       : early.length
-        ? `${early.length} of them before first paint, not required for it`
+        ? `${early.length < assets.length ? `${early.length} of them` : 'asked for'} before first paint, not required for it`
         : 'all after first paint';
     return {
       id: `party ${owner}`,

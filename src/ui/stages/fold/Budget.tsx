@@ -29,6 +29,11 @@ export function Budget({ data, onGiveUp }: { data: FoldView; onGiveUp: (what: Gi
             ))}
           </ol>
         </>
+      ) : over ? (
+        <p style={{ margin: '6px 0' }}>
+          Nothing in it can be given up that is not seen at every viewport. Leave out rules yourself below, or
+          shorten what else the head holds.
+        </p>
       ) : null}
     </>
   );
