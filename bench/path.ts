@@ -85,7 +85,7 @@ async function firstPaints(
 /** What the map says removing an asset would gain, against a replay in which it is answered empty at once. */
 export async function gainBench(): Promise<Finding> {
   const rows: Finding['rows'] = [];
-  for (const page of benchPages(2)) {
+  for (const page of benchPages(1)) {
     const { map } = await mapped(page, slowPhone, null);
     const largest = map.assets
       .filter((asset) => asset.gainMs !== null && asset.hold !== 'after' && asset.kind !== 'document')
@@ -127,7 +127,7 @@ function gainRow(page: string, asset: MapAsset, paints: Map<string, number>): (s
 /** The floor against an ideal page: the fold CSS inline, and nothing else asked for before paint. */
 export async function floorBench(): Promise<Finding> {
   const rows: Finding['rows'] = [];
-  for (const page of benchPages(2)) {
+  for (const page of benchPages(1)) {
     const { capture, bodies } = page;
     const fold = await generateFold({ capture, bodies, state: null });
     for (const conditions of [slowPhone, findConditions('home-laptop')!]) {
@@ -137,7 +137,7 @@ export async function floorBench(): Promise<Finding> {
         name: 'ideal',
         overrides: [{ url: capture.documentUrl, mimeType: 'text/html', body, isNew: false }],
       };
-      const measured = (await firstPaints(page, conditions, [ideal], 5)).get('ideal')!;
+      const measured = (await firstPaints(page, conditions, [ideal], ROUNDS)).get('ideal')!;
       const stated = floor!.atMs;
       rows.push([
         page.name,
@@ -150,8 +150,7 @@ export async function floorBench(): Promise<Finding> {
   }
   return {
     title: 'Floor',
-    about:
-      'The stated floor against a replayed ideal page: its HTML with the fold CSS inline, without scripts, sheets, fonts, pictures and embeds (medians of five). To reach: within 15 %.',
+    about: `The stated floor against a replayed ideal page: its HTML with the fold CSS inline, without scripts, sheets, fonts, pictures and embeds (medians of ${ROUNDS}). To reach: within 15 %.`,
     columns: ['page', 'conditions', 'floor, ms', 'ideal page, ms', 'floor later by'],
     rows,
   };

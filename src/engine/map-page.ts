@@ -1,11 +1,11 @@
 import type { Conditions } from '../core/measure/conditions.ts';
-import type { Bodies, Capture } from '../core/measure/exchange.ts';
+import type { Bodies, Capture, Exchange } from '../core/measure/exchange.ts';
 import type { RunObservation } from '../core/measure/run.ts';
 import { completeFrom } from '../core/frames/speed-index.ts';
 import { findingsOf, type Finding, type FindingInput } from '../core/path/findings/index.ts';
 import { floorOf, type Floor } from '../core/path/floor.ts';
 import type { PaintTarget } from '../core/path/graph.ts';
-import { usedFor } from '../core/path/main-thread.ts';
+import { ownTimeOf, usedFor } from '../core/path/main-thread.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
 import { findHiding } from '../core/treat/hiding.ts';
 import type { PageAssets } from '../core/treat/page-assets.ts';
@@ -25,7 +25,7 @@ export interface MapRequest {
   assets: PageAssets;
   run: MappedRun;
   conditions: Conditions;
-  fold: (FoldOutcome & { foldCompressedBytes: number }) | null;
+  fold: (FoldOutcome & { foldBytes: number; foldCompressedBytes: number }) | null;
   /** The earliest first paint of any variant measured under these conditions. */
   earliestMs: number | null;
   target?: TargetKind;
@@ -112,8 +112,16 @@ function floor({ capture, bodies, run, conditions, fold, earliestMs }: MapReques
     redirectMs: document.startMs,
     serverMs: page.serverMs,
     htmlBytes: page.wireBytes,
-    foldBytes: fold?.foldCompressedBytes ?? null,
+    foldBytes: fold && (isCompressed(page) ? fold.foldCompressedBytes : fold.foldBytes),
+    ownTime: ownTimeOf(run.work, from, paint),
     workMs: usedFor(run.work, ['parse', 'style', 'paint'], from, paint),
     earliestMs,
   });
+}
+
+/** Whether the page's HTML comes compressed: what is put into it then does, too. */
+function isCompressed(page: Exchange): boolean {
+  return page.responseHeaders.some(
+    ([name, value]) => name.toLowerCase() === 'content-encoding' && value !== 'identity',
+  );
 }

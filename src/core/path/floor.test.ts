@@ -11,6 +11,7 @@ const input = {
   htmlBytes: 1_460,
   foldBytes: 2_920,
   workMs: 60,
+  ownTime: { beginMs: 54, toScreenMs: 20 },
   earliestMs: null,
 };
 
@@ -22,12 +23,19 @@ describe('the floor', () => {
       ['connecting', 200],
       ['the server answering', 140],
       ['the bytes that any paint needs', 24],
+      ['the browser taking the page over', 30],
       ['parsing, style, layout and paint', 60],
+      ['onto the screen', 20],
     ]);
     expect(floor.measured).toBe(false);
-    expect(floor.atMs).toBeCloseTo(424, 6);
-    expect(floorOf({ ...input, secure: false }).atMs).toBeCloseTo(324, 6);
-    expect(floorOf({ ...input, redirectMs: 300 }).atMs).toBeCloseTo(724, 6);
+    expect(floor.atMs).toBeCloseTo(474, 6);
+    expect(floorOf({ ...input, secure: false }).atMs).toBeCloseTo(374, 6);
+    expect(floorOf({ ...input, redirectMs: 300 }).atMs).toBeCloseTo(774, 6);
+  });
+
+  it('counts the browser’s own work only as far as the bytes do not take as long', () => {
+    const slow = { ...input, htmlBytes: 60_000 };
+    expect(floorOf(slow).lines.find((line) => line.label === 'the browser taking the page over')!.ms).toBe(0);
   });
 
   it('is never later than anything that was measured', () => {

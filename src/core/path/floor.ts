@@ -1,5 +1,6 @@
 import type { Conditions } from '../measure/conditions.ts';
 import { INITIAL_WINDOW_BYTES, PACKET_BYTES, PACKET_OVERHEAD_BYTES } from '../network/link.ts';
+import type { OwnTime } from './main-thread.ts';
 import { bytes } from './words.ts';
 
 /** One line of the floor. */
@@ -25,6 +26,8 @@ export interface FloorInput {
   htmlBytes: number;
   /** Compressed fold CSS; null where none was made. */
   foldBytes: number | null;
+  /** The browser's own time before parsing (it goes on while bytes arrive) and from layout to the screen. */
+  ownTime: OwnTime;
   /** Main-thread work that any first paint of this page needs: parsing, style, layout, paint, ms. */
   workMs: number;
   /** The earliest first paint ever measured under these conditions; null for none. */
@@ -36,6 +39,7 @@ export function floorOf(input: FloorInput): Floor {
   const { conditions } = input;
   const trips = input.secure ? 2 : 1;
   const needed = input.htmlBytes + (input.foldBytes ?? 0);
+  const bytesMs = transferMs(needed, conditions);
   const lines: FloorLine[] = [];
   if (input.redirectMs > 0)
     lines.push({ label: 'redirects', why: 'The page cannot shorten them.', ms: input.redirectMs });
@@ -56,9 +60,19 @@ export function floorOf(input: FloorInput): Floor {
         input.foldBytes === null
           ? `The HTML, ${bytes(input.htmlBytes)}; no fold CSS was made yet.`
           : `The HTML with its fold CSS, ${bytes(needed)}.`,
-      ms: transferMs(needed, conditions),
+      ms: bytesMs,
+    },
+    {
+      label: 'the browser taking the page over',
+      why: 'Its own work before it parses, as measured, as far as it is not done while the bytes arrive.',
+      ms: Math.max(0, input.ownTime.beginMs - bytesMs),
     },
     { label: 'parsing, style, layout and paint', why: 'As measured, without scripts.', ms: input.workMs },
+    {
+      label: 'onto the screen',
+      why: 'From layout to the frame that is shown, as measured.',
+      ms: input.ownTime.toScreenMs,
+    },
   );
   const computed = lines.reduce((sum, line) => sum + line.ms, 0);
   if (input.earliestMs !== null && input.earliestMs < computed)

@@ -85,6 +85,26 @@ function withoutCrumbs(pieces: readonly ThreadPiece[]): ThreadPiece[] {
   return kept;
 }
 
+/** What the browser itself takes before it parses a page, and from its layout to the screen. */
+export interface OwnTime {
+  /** Its own work between a page's first byte and the beginning of parsing: it takes the new page over, ms. */
+  beginMs: number;
+  /** From the last layout before a paint until it is on screen, painting itself not counted, ms. */
+  toScreenMs: number;
+}
+
+/** The browser's own time around a paint, as it was in a run. */
+export function ownTimeOf(work: readonly MainThreadWork[], firstByteMs: number, paintMs: number): OwnTime {
+  const parsing = work.filter((one) => one.kind === 'parse-html' && one.startMs >= firstByteMs);
+  const begunMs = Math.min(paintMs, ...parsing.map((one) => one.startMs));
+  const laidOut = work.filter((one) => USE_OF[one.kind] === 'style' && one.endMs <= paintMs);
+  const laidOutMs = Math.max(...laidOut.map((one) => one.endMs), begunMs);
+  return {
+    beginMs: usedFor(work, ['work'], firstByteMs, begunMs),
+    toScreenMs: paintMs - laidOutMs - usedFor(work, ['paint'], laidOutMs, paintMs),
+  };
+}
+
 /** How long the main thread was put to uses between two moments, ms. */
 export function usedFor(
   work: readonly MainThreadWork[],
