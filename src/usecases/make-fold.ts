@@ -33,7 +33,7 @@ export async function makeFold(
     stateOf(database, stored.id),
     foldSettingsOf(database, page.id),
   ]);
-  const elsewhere = settings.rest === 'used-only' ? await useElsewhere(database, page) : undefined;
+  const elsewhere = settings.rest === 'used-only' ? await usedElsewhere(database, page) : undefined;
   const made = await carry({
     kind: 'fold',
     pageName: page.name,
@@ -49,7 +49,7 @@ export async function makeFold(
 }
 
 /** What the other measured pages of its site use. */
-async function useElsewhere(database: Database, page: Page): Promise<UseElsewhere> {
+async function usedElsewhere(database: Database, page: Page): Promise<UseElsewhere> {
   const used = new Set<string>();
   const unknown: string[] = [];
   for (const one of await listPages(database)) {
