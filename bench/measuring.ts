@@ -1,17 +1,14 @@
 import { findConditions } from '../src/core/measure/conditions.ts';
 import { median } from '../src/core/measure/metrics.ts';
 import { AS_VISITOR } from '../src/core/measure/visit.ts';
-import { slowdownRate } from '../src/core/measure/yardstick.ts';
 import { capturePage, type CaptureResult } from '../src/engine/capture/capture-page.ts';
 import { makeCertificate } from '../src/engine/chromium/certificates.ts';
 import { openVisit, goTo, LOAD_LIMITS } from '../src/engine/chromium/visit.ts';
 import { slowCpu } from '../src/engine/chromium/emulate.ts';
-import { timedLoad } from '../src/engine/load/timed-load.ts';
-import { takeYardstick } from '../src/engine/load/yardstick.ts';
 import { measureCapture } from '../src/engine/measure-page.ts';
-import { Replay } from '../src/engine/replay/replay-client.ts';
 import { SKERRAVANE } from '../src/demo/site/names.ts';
 import { hostNames, startDemoSite } from '../src/demo/site/server.ts';
+import { whileReplayed } from './replayed.ts';
 import type { Finding } from './report.ts';
 
 const RUNS = 15;
@@ -73,38 +70,15 @@ export async function spreadBench(): Promise<Finding> {
 /** What our own frames and trace cost: first paint with them and without, in pairs. */
 export async function observingBench(): Promise<Finding> {
   const taken = await demoCapture();
-  const { capture, bodies } = taken;
-  const replay = await Replay.start({
-    capture,
-    bodies,
-    arms: [{ name: 'as is', overrides: [] }],
-    conditions: slowPhone,
-  });
-  const chromium = await replay.launchBrowser();
+  const { capture } = taken;
   const differences: number[] = [];
   const plain: number[] = [];
-  try {
-    const cpuRate = slowdownRate(slowPhone.cpuSlowdown, await takeYardstick(chromium.browser, null));
-    const observed = async () => {
-      const { first } = await timedLoad({
-        browser: chromium.browser,
-        replay,
-        arm: 'as is',
-        url: capture.url,
-        documentUrl: capture.documentUrl,
-        conditions: slowPhone,
-        cpuRate,
-        clock: capture.clock,
-        state: null,
-        windowMs: null,
-        wantFinalPicture: false,
-        wantReturnVisit: false,
-      });
-      return first.observation.metrics.firstPaintMs!;
-    };
+  const arms = [{ name: 'as is', overrides: [] }];
+  await whileReplayed(taken, slowPhone, arms, async ({ browser, replay, cpuRate, firstPaint }) => {
+    const observed = async () => (await firstPaint('as is'))!;
     const unobserved = async () => {
       await replay.chooseArm('as is');
-      const visit = await openVisit(chromium.browser, slowPhone, {
+      const visit = await openVisit(browser, slowPhone, {
         clock: capture.clock,
         state: null,
         prepare: (session) => slowCpu(session, cpuRate),
@@ -124,10 +98,7 @@ export async function observingBench(): Promise<Finding> {
       plain.push(without);
       differences.push(withThem - without);
     }
-  } finally {
-    await chromium.close();
-    await replay.close();
-  }
+  });
   return {
     title: 'Cost of observing',
     about: `First paint of the demo home page under slow-phone with our trace and frames, less first paint without them: ${PAIRS} pairs.`,

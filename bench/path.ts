@@ -1,18 +1,15 @@
 import type { Conditions } from '../src/core/measure/conditions.ts';
 import { findConditions } from '../src/core/measure/conditions.ts';
 import { median } from '../src/core/measure/metrics.ts';
-import { slowdownRate } from '../src/core/measure/yardstick.ts';
 import type { MapAsset } from '../src/core/path/map.ts';
 import { generateFold } from '../src/engine/fold/generate-fold.ts';
-import { timedLoad } from '../src/engine/load/timed-load.ts';
-import { takeYardstick } from '../src/engine/load/yardstick.ts';
 import { mapPage } from '../src/engine/map-page.ts';
 import { measureCapture } from '../src/engine/measure-page.ts';
 import type { ArmFiles } from '../src/engine/replay/messages.ts';
-import { Replay } from '../src/engine/replay/replay-client.ts';
 import { bodyOf } from '../src/engine/stored-page.ts';
 import { pageAssetsOf } from '../src/engine/treat-page.ts';
 import { benchPages, type BenchPage } from './pages.ts';
+import { whileReplayed } from './replayed.ts';
 import type { Finding } from './report.ts';
 
 const slowPhone = findConditions('slow-phone')!;
@@ -40,46 +37,23 @@ async function mapped(page: BenchPage, conditions: Conditions, fold: Parameters<
   };
 }
 
-/** First paints of several arms, in turns: the median of each. */
-async function firstPaints(
-  { capture, bodies }: BenchPage,
+/** First paints of several arms, in turns: the median of each. The first load warms up and does not count. */
+function firstPaints(
+  page: BenchPage,
   conditions: Conditions,
   arms: ArmFiles[],
   rounds: number,
 ): Promise<Map<string, number>> {
-  const replay = await Replay.start({ capture, bodies, arms, conditions });
-  const chromium = await replay.launchBrowser();
-  const paints = new Map<string, number[]>(arms.map((arm) => [arm.name, []]));
-  try {
-    const cpuRate = slowdownRate(conditions.cpuSlowdown, await takeYardstick(chromium.browser, null));
-    const load = async (arm: string) => {
-      const { first } = await timedLoad({
-        browser: chromium.browser,
-        replay,
-        arm,
-        url: capture.url,
-        documentUrl: capture.documentUrl,
-        conditions,
-        cpuRate,
-        clock: capture.clock,
-        state: null,
-        windowMs: null,
-        wantFinalPicture: false,
-        wantReturnVisit: false,
-      });
-      return first.observation.metrics.firstPaintMs;
-    };
-    await load(arms[0]!.name);
+  return whileReplayed(page, conditions, arms, async ({ firstPaint }) => {
+    const paints = new Map<string, number[]>(arms.map((arm) => [arm.name, []]));
+    await firstPaint(arms[0]!.name);
     for (let round = 0; round < rounds; round++)
       for (const { name } of arms) {
-        const paint = await load(name);
+        const paint = await firstPaint(name);
         if (paint !== null) paints.get(name)!.push(paint);
       }
-  } finally {
-    await chromium.close();
-    await replay.close();
-  }
-  return new Map([...paints].map(([name, values]) => [name, median(values) ?? NaN]));
+    return new Map([...paints].map(([name, values]) => [name, median(values) ?? NaN]));
+  });
 }
 
 /** What the map says removing an asset would gain, against a replay in which it is answered empty at once. */

@@ -22,18 +22,23 @@ export function footnotesOf(queries: Queries, pageId: number): Promise<Footnote[
 }
 
 /** Adds a footnote under the page's next number; numbers are never given twice. */
-export async function addFootnote(
+export function addFootnote(
   database: Database,
   pageId: number,
   note: Pick<Footnote, 'urls' | 'atMs' | 'text'>,
 ): Promise<number> {
-  const [row] = await database.query<{ number: number }>(
-    `INSERT INTO footnote (page_id, number, urls, at_ms, text)
-     VALUES ($1, (SELECT COALESCE(max(number), 0) + 1 FROM footnote WHERE page_id = $1), $2, $3, $4)
-     RETURNING number`,
-    [pageId, JSON.stringify(note.urls), note.atMs, note.text],
-  );
-  return row!.number;
+  return database.transaction(async (queries) => {
+    const [row] = await queries.query<{ number: number }>(
+      'UPDATE page SET last_footnote = last_footnote + 1 WHERE id = $1 RETURNING last_footnote AS number',
+      [pageId],
+    );
+    const { number } = row!;
+    await queries.query(
+      'INSERT INTO footnote (page_id, number, urls, at_ms, text) VALUES ($1, $2, $3, $4, $5)',
+      [pageId, number, JSON.stringify(note.urls), note.atMs, note.text],
+    );
+    return number;
+  });
 }
 
 export async function changeFootnote(queries: Queries, id: number, text: string): Promise<void> {

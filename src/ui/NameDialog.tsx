@@ -1,10 +1,9 @@
 'use client';
-import Button from '@mui/material/Button';
-import Dialog from '@mui/material/Dialog';
 import TextField from '@mui/material/TextField';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
+import { useState } from 'react';
 import { call } from './api';
+import { FormDialog } from './parts/FormDialog';
 
 /** A site or page to be renamed, deleted or put into a family. */
 export interface Named {
@@ -40,40 +39,30 @@ export function NameDialog({ named, onClose }: { named: Named; onClose: () => vo
       onClose();
     },
   });
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    change.mutate();
-  };
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby="name-title">
-      <form onSubmit={submit} style={{ padding: 20, display: 'grid', gap: 12 }} noValidate>
-        <h2 id="name-title" style={{ margin: 0, fontSize: 16 }}>
-          {TITLES[named.action](named.name)}
-        </h2>
-        {renaming ? (
-          <TextField
-            label={named.action === 'family' ? 'Family: pages of one template' : 'Name'}
-            autoFocus
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-            error={change.isError}
-            helperText={change.error?.message}
-          />
-        ) : (
-          <p style={{ margin: 0 }}>
-            Its captures, measurements, fold CSS, plan and trials go with it.
-            {change.error ? ` ${change.error.message}` : ''}
-          </p>
-        )}
-        <div className="row" style={{ justifyContent: 'flex-end' }}>
-          <Button variant="outlined" onClick={onClose}>
-            Keep it
-          </Button>
-          <Button variant="contained" type="submit" disabled={change.isPending}>
-            {BUTTONS[named.action]}
-          </Button>
-        </div>
-      </form>
-    </Dialog>
+    <FormDialog
+      title={TITLES[named.action](named.name)}
+      save={BUTTONS[named.action]}
+      disabled={change.isPending}
+      back="Keep it"
+      onSave={() => change.mutate()}
+      onClose={onClose}
+    >
+      {renaming ? (
+        <TextField
+          label={named.action === 'family' ? 'Family: pages of one template' : 'Name'}
+          autoFocus
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          error={change.isError}
+          helperText={change.error?.message}
+        />
+      ) : (
+        <p style={{ margin: 0 }}>
+          Its captures, measurements, fold CSS, plan and trials go with it.
+          {change.error ? ` ${change.error.message}` : ''}
+        </p>
+      )}
+    </FormDialog>
   );
 }

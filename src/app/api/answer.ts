@@ -24,8 +24,7 @@ export async function answer(work: (database: Database) => Promise<unknown>): Pr
   } catch (error) {
     if (error instanceof Refusal) return Response.json({ error: error.message }, { status: error.status });
     if (error instanceof v.ValiError) {
-      const issue = error.issues[0];
-      return Response.json({ error: issue.message }, { status: 400 });
+      return Response.json({ error: wordsOf(error.issues[0]) }, { status: 400 });
     }
     const message =
       error instanceof LockedError
@@ -33,6 +32,16 @@ export async function answer(work: (database: Database) => Promise<unknown>): Pr
         : `It could not be done: ${error instanceof Error ? error.message : String(error)}`;
     return Response.json({ error: `${message} Nothing stored was changed.` }, { status: 500 });
   }
+}
+
+/** What is wrong, in our own words also where the schema has none: a missing key, a value of another type. */
+function wordsOf(issue: v.BaseIssue<unknown>): string {
+  if (!issue.message.startsWith('Invalid ')) return issue.message;
+  const where = v.getDotPath(issue);
+  const what = where ? `“${where}”` : 'The request';
+  return issue.received === 'undefined'
+    ? `${what} is missing. Nothing stored was changed.`
+    : `${what} is not as it has to be: ${issue.expected} is expected. Nothing stored was changed.`;
 }
 
 /** Reads a JSON body against its schema. */

@@ -1,14 +1,13 @@
 'use client';
-import Button from '@mui/material/Button';
-import Dialog from '@mui/material/Dialog';
 import TextField from '@mui/material/TextField';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
+import { useState } from 'react';
 import { fileNameOf } from '@/core/path/party';
 import { ms } from '@/core/path/words';
 import type { Footnote } from '@/store/footnotes';
 import { call } from '../../api';
 import { when } from '../../figures';
+import { FormDialog } from '../../parts/FormDialog';
 
 /** What a new footnote is about. */
 export interface NoteSubject {
@@ -82,54 +81,44 @@ export function NoteDialog({
       onClose();
     },
   });
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    save.mutate();
-  };
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="sm" aria-labelledby="note-title">
-      <form onSubmit={submit} style={{ padding: 20, display: 'grid', gap: 12 }} noValidate>
-        <h2 id="note-title" style={{ margin: 0, fontSize: 16 }}>
-          Footnote {subject.urls[0] ? `on ${fileNameOf(subject.urls[0])}` : ''}
-        </h2>
-        <TextField
-          label="Remark"
-          name="footnote"
-          multiline
-          minRows={3}
-          autoFocus
-          value={text}
-          onChange={(event) => setText(event.target.value)}
-          error={save.isError}
-          helperText={save.error?.message}
-        />
-        {subject.urls.length === 1 ? (
-          <label>
-            Cited together with{' '}
-            <select
-              className="small-field"
-              style={{ width: 'auto', maxWidth: 300 }}
-              value={second}
-              onChange={(event) => setSecond(event.target.value)}
-            >
-              <option value="">nothing else</option>
-              {others.map((url) => (
-                <option key={url} value={url}>
-                  {fileNameOf(url)}
-                </option>
-              ))}
-            </select>
-          </label>
-        ) : null}
-        <div className="row" style={{ justifyContent: 'flex-end', margin: 0 }}>
-          <Button variant="outlined" onClick={onClose}>
-            Cancel
-          </Button>
-          <Button variant="contained" type="submit" disabled={save.isPending}>
-            Keep it
-          </Button>
-        </div>
-      </form>
-    </Dialog>
+    <FormDialog
+      title={`Footnote ${subject.urls[0] ? `on ${fileNameOf(subject.urls[0])}` : ''}`}
+      save="Keep it"
+      disabled={save.isPending}
+      wide
+      onSave={() => save.mutate()}
+      onClose={onClose}
+    >
+      <TextField
+        label="Remark"
+        name="footnote"
+        multiline
+        minRows={3}
+        autoFocus
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        error={save.isError}
+        helperText={save.error?.message}
+      />
+      {subject.urls.length === 1 ? (
+        <label>
+          Cited together with{' '}
+          <select
+            className="small-field"
+            style={{ width: 'auto', maxWidth: 300 }}
+            value={second}
+            onChange={(event) => setSecond(event.target.value)}
+          >
+            <option value="">nothing else</option>
+            {others.map((url) => (
+              <option key={url} value={url}>
+                {fileNameOf(url)}
+              </option>
+            ))}
+          </select>
+        </label>
+      ) : null}
+    </FormDialog>
   );
 }

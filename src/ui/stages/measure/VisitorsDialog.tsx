@@ -1,11 +1,11 @@
 'use client';
 import Button from '@mui/material/Button';
-import Dialog from '@mui/material/Dialog';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent } from 'react';
+import { useState } from 'react';
 import { FIELD_COLUMNS } from '@/core/field/field-figures';
 import { count } from '@/core/path/words';
 import { call } from '../../api';
+import { FormDialog } from '../../parts/FormDialog';
 
 interface Taken {
   figures: number;
@@ -41,63 +41,56 @@ export function VisitorsDialog({
       onClose();
     },
   });
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    take.mutate();
-  };
   const taken = take.data;
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="sm" aria-labelledby="visitors-title">
-      <form onSubmit={submit} style={{ padding: 20, display: 'grid', gap: 12 }} noValidate>
-        <h2 id="visitors-title" style={{ margin: 0, fontSize: 16 }}>
-          Figures of real visitors
-        </h2>
-        <p style={{ margin: 0 }}>
-          A CSV file whose first line is <code>{FIELD_COLUMNS.join(',')}</code>, or a JSON list of objects
-          with these keys. Metrics are named as in the table; times are milliseconds; device is phone, desktop
-          or all. Figures of a page and device take the place of earlier ones.
-        </p>
-        <input
-          type="file"
-          name="visitors"
-          accept=".csv,.json,text/csv,application/json"
-          aria-label="File of visitors’ figures"
-          onChange={(event) => {
-            take.reset();
-            setFile(event.target.files?.[0] ?? null);
-          }}
-        />
-        {taken ? (
-          <div role="status">
-            <b>
-              {count(taken.figures)} figures of {count(taken.pages)} {taken.pages === 1 ? 'page' : 'pages'}{' '}
-              were taken.
-            </b>
-            {taken.leftOut.length
-              ? ` ${count(taken.leftOut.length)} ${taken.leftOut.length === 1 ? 'was' : 'were'} left out:`
-              : ''}
-            {taken.leftOut.slice(0, MOST_NAMED).map((line) => (
-              <p key={line} style={{ margin: '3px 0' }}>
-                {line}
-              </p>
-            ))}
-          </div>
-        ) : null}
-        {(take.error ?? forget.error) ? <p role="alert">{(take.error ?? forget.error)!.message}</p> : null}
-        <div className="row" style={{ justifyContent: 'flex-end', margin: 0 }}>
-          {known ? (
-            <Button variant="outlined" disabled={forget.isPending} onClick={() => forget.mutate()}>
-              Forget this page’s
-            </Button>
-          ) : null}
-          <Button variant="outlined" onClick={onClose}>
-            Close
+    <FormDialog
+      title="Figures of real visitors"
+      save="Take the figures"
+      disabled={!file || take.isPending || taken !== undefined}
+      back="Close"
+      wide
+      aside={
+        known ? (
+          <Button variant="outlined" disabled={forget.isPending} onClick={() => forget.mutate()}>
+            Forget this page’s
           </Button>
-          <Button variant="contained" type="submit" disabled={!file || take.isPending || taken !== undefined}>
-            Take the figures
-          </Button>
+        ) : null
+      }
+      onSave={() => take.mutate()}
+      onClose={onClose}
+    >
+      <p style={{ margin: 0 }}>
+        A CSV file whose first line is <code>{FIELD_COLUMNS.join(',')}</code>, or a JSON list of objects with
+        these keys. Metrics are named as in the table; times are milliseconds; device is phone, desktop or
+        all. Figures of a page and device take the place of earlier ones.
+      </p>
+      <input
+        type="file"
+        name="visitors"
+        accept=".csv,.json,text/csv,application/json"
+        aria-label="File of visitors’ figures"
+        onChange={(event) => {
+          take.reset();
+          setFile(event.target.files?.[0] ?? null);
+        }}
+      />
+      {taken ? (
+        <div role="status">
+          <b>
+            {count(taken.figures)} figures of {count(taken.pages)} {taken.pages === 1 ? 'page' : 'pages'} were
+            taken.
+          </b>
+          {taken.leftOut.length
+            ? ` ${count(taken.leftOut.length)} ${taken.leftOut.length === 1 ? 'was' : 'were'} left out:`
+            : ''}
+          {taken.leftOut.slice(0, MOST_NAMED).map((line) => (
+            <p key={line} style={{ margin: '3px 0' }}>
+              {line}
+            </p>
+          ))}
         </div>
-      </form>
-    </Dialog>
+      ) : null}
+      {(take.error ?? forget.error) ? <p role="alert">{(take.error ?? forget.error)!.message}</p> : null}
+    </FormDialog>
   );
 }

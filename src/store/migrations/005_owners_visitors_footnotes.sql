@@ -1,4 +1,5 @@
--- Owners of third-party domains by the user's names, and real visitors' percentiles beside the lab's figures.
+-- Owners of third-party domains by the user's names; real visitors' percentiles beside the lab's figures;
+-- numbers of footnotes that are given once.
 
 CREATE TABLE owner_name (
   domain text PRIMARY KEY,
@@ -16,3 +17,6 @@ CREATE TABLE field_figure (
   imported_at timestamptz NOT NULL DEFAULT now(),
   PRIMARY KEY (url, device, metric, percentile)
 );
+
+ALTER TABLE page ADD COLUMN last_footnote integer NOT NULL DEFAULT 0;
+UPDATE page SET last_footnote = COALESCE((SELECT max(number) FROM footnote WHERE page_id = page.id), 0);

@@ -1,0 +1,319 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { unzipSync } from 'fflate';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { seedDatabase } from '@/demo/seed-database';
+import type { Conditions } from '@/core/measure/conditions';
+import { findConditions } from '@/core/measure/conditions';
+import type { Page } from '@/store/sites';
+import { listPages } from '@/store/sites';
+import { applicationDatabase } from '@/usecases/application';
+import * as board from './board/route';
+import * as conditions from './conditions/route';
+import * as oneCondition from './conditions/[id]/route';
+import * as figures from './field-figures/route';
+import * as footnote from './footnotes/[id]/route';
+import * as jobs from './jobs/route';
+import * as job from './jobs/[id]/route';
+import * as manyJobs from './jobs/many/route';
+import * as owners from './owners/route';
+import * as pages from './pages/route';
+import * as manyPages from './pages/many/route';
+import * as page from './pages/[id]/route';
+import * as csv from './pages/[id]/assets.csv/route';
+import * as download from './pages/[id]/download/route';
+import * as foldSettings from './pages/[id]/fold-settings/route';
+import * as footnotes from './pages/[id]/footnotes/route';
+import * as map from './pages/[id]/map/route';
+import * as plan from './pages/[id]/plan/route';
+import * as settings from './pages/[id]/settings/route';
+
+const ORIGIN = 'https://www.skerravane.localhost:9443';
+const HOME = 1;
+
+type Handler = (request: Request, context: { params: Promise<{ id: string }> }) => Promise<Response>;
+
+/** Calls a route as the browser would. */
+function ask(
+  handler: Handler | (() => Promise<Response>),
+  { body, id = HOME, query = '' }: { body?: unknown; id?: number | string; query?: string } = {},
+): Promise<Response> {
+  const request = new Request(`http://127.0.0.1/api${query}`, {
+    ...(body === undefined
+      ? {}
+      : { method: 'POST', body: typeof body === 'string' ? body : JSON.stringify(body) }),
+  });
+  return (handler as Handler)(request, { params: Promise.resolve({ id: String(id) }) });
+}
+
+/** The sentence of a refusal, with its status. */
+async function refusal(answer: Promise<Response>): Promise<string> {
+  const response = await answer;
+  const { error } = (await response.json()) as { error?: string };
+  return `${response.status} ${error ?? 'accepted'}`;
+}
+
+const pageNames = async () => (await listPages(await applicationDatabase())).map((one: Page) => one.name);
+
+beforeAll(async () => {
+  process.env['WISTREL_DATA'] = mkdtempSync(join(tmpdir(), 'wistrel-routes-'));
+  await seedDatabase(await applicationDatabase(), ORIGIN, 'x'.repeat(43) + '=');
+});
+afterAll(async () => {
+  await (await applicationDatabase()).close();
+  rmSync(process.env['WISTREL_DATA']!, { recursive: true, force: true });
+});
+
+describe('what is wrong with a request is said in a sentence, and nothing stored is lost', () => {
+  it.each<[string, Handler | (() => Promise<Response>), Parameters<typeof ask>[1], RegExp]>([
+    ['no JSON', pages.POST, { body: 'url=x' }, /^400 The request is not JSON\./],
+    ['no address', pages.POST, { body: {} }, /^400 “url” is missing\. Nothing stored was changed\./],
+    [
+      'half an address',
+      pages.POST,
+      { body: { url: 'quay.test' } },
+      /^400 That is not a full address\. Write it like/,
+    ],
+    ['another scheme', pages.POST, { body: { url: 'file:///etc/hosts' } }, /^400 Only http and https/],
+    [
+      'a bad one among many',
+      manyPages.POST,
+      { body: { pages: [{ url: 'http://a.test/' }, { url: 'b' }] } },
+      /^400 That is not a full address/,
+    ],
+    [
+      'no page of that number',
+      page.GET,
+      { id: 9_999 },
+      /^404 There is no such page\. It may have been deleted\./,
+    ],
+    ['no number', page.GET, { id: 'home' }, /^404 There is nothing of that number/],
+    ['an empty name', page.PATCH, { body: { name: '  ' } }, /^400 Give a name\./],
+    ['unknown conditions', map.GET, { query: '?conditions=moon' }, /^400 There are no conditions “moon”/],
+    ['an unknown paint', map.GET, { query: '?paint=oil' }, /^400 There is no paint “oil”/],
+    ['an odd measurement', map.GET, { query: '?against=-1' }, /^400 There is no measurement of that number/],
+    [
+      'an unknown job',
+      jobs.POST,
+      { body: { kind: 'dance', pageId: HOME, conditionsId: 'slow-phone' } },
+      /^400 There is no such job/,
+    ],
+    [
+      'a job of no page',
+      jobs.POST,
+      { body: { kind: 'fold', pageId: 77, conditionsId: 'slow-phone' } },
+      /^404 There is no such page/,
+    ],
+    [
+      'jobs of no pages',
+      manyJobs.POST,
+      { body: { kind: 'fold', pageIds: [], conditionsId: 'slow-phone' } },
+      /^400 Name at least one page/,
+    ],
+    ['no such job', job.GET, { id: 4_711 }, /^404 There is no such job/],
+    [
+      'a plan of another version',
+      plan.PUT,
+      { body: { wistrelPlan: 2, page: ORIGIN, rules: [] } },
+      /^400 This is not a plan file of a version/,
+    ],
+    [
+      'a plan without rules',
+      plan.PUT,
+      { body: { wistrelPlan: 1, page: ORIGIN } },
+      /^400 “rules” is missing\./,
+    ],
+    [
+      'a footnote without words',
+      footnotes.POST,
+      { body: { urls: [], atMs: null, text: ' ' } },
+      /^400 Write the footnote/,
+    ],
+    [
+      'a footnote on three rows',
+      footnotes.POST,
+      { body: { urls: ['a', 'b', 'c'], atMs: null, text: 'x' } },
+      /^400 A footnote cites two rows at most/,
+    ],
+    [
+      'fold CSS for no viewport',
+      foldSettings.PUT,
+      { body: { viewports: [], decisions: [], budgetBytes: 14_336, rest: 'whole' } },
+      /^400 Name at least one viewport/,
+    ],
+    [
+      'a fold below the viewport',
+      foldSettings.PUT,
+      {
+        body: {
+          viewports: [{ width: 390, height: 844, foldHeight: 900 }],
+          decisions: [],
+          budgetBytes: 14_336,
+          rest: 'whole',
+        },
+      },
+      /^400 The fold cannot lie below/,
+    ],
+    [
+      'a decision by no selector',
+      foldSettings.PUT,
+      {
+        body: {
+          viewports: [{ width: 390, height: 844 }],
+          decisions: [{ verb: 'keep', by: 'selector', what: 'a:::b' }],
+          budgetBytes: 14_336,
+          rest: 'whole',
+        },
+      },
+      /^400 That is not a selector/,
+    ],
+    [
+      'no runs at all',
+      settings.PUT,
+      { body: { runs: 0, returnVisits: false, ownClock: true, steps: '' } },
+      /^400 At least one run/,
+    ],
+    [
+      'a step that is none',
+      settings.PUT,
+      { body: { runs: 3, returnVisits: false, ownClock: true, steps: 'wave' } },
+      /^400 “wave” is no step/,
+    ],
+    ['an empty file of figures', figures.POST, { body: { text: '' } }, /^400 The file is empty/],
+    [
+      'a file of other figures',
+      figures.POST,
+      { body: { text: 'a,b\n1,2' } },
+      /^400 The file’s first line does not name the columns/,
+    ],
+    [
+      'the owner of no domain',
+      owners.PUT,
+      { body: { domains: ['not a domain'], name: 'x' } },
+      /^400 That is no domain/,
+    ],
+    [
+      'built-in conditions changed',
+      conditions.PUT,
+      { body: findConditions('slow-phone') },
+      /^400 “Slow phone” is built in\. Copy it/,
+    ],
+  ])('%s', async (_what, handler, request, sentence) => {
+    expect(await refusal(ask(handler, request))).toMatch(sentence);
+    expect(await pageNames()).toHaveLength(6);
+  });
+});
+
+describe('conditions of one’s own', () => {
+  it('are kept within limits, listed, and deleted', async () => {
+    const own: Conditions = { ...findConditions('slow-phone')!, id: 'pier', name: 'Pier', downKbps: 2_500 };
+    expect(await refusal(ask(conditions.PUT, { body: { ...own, downKbps: 200_000 } }))).toBe(
+      '400 Rate down: at most 100,000.',
+    );
+    await ask(conditions.PUT, { body: own });
+    const listed = async () =>
+      ((await (await ask(conditions.GET)).json()) as { own: Conditions[] }).own.map((one) => one.name);
+    expect(await listed()).toEqual(['Pier']);
+    await ask(oneCondition.DELETE, { id: 'pier' });
+    expect(await listed()).toEqual([]);
+  });
+});
+
+describe('pages', () => {
+  it('are added with their site, renamed, put in families, moved and deleted', async () => {
+    await ask(pages.POST, { body: { url: 'http://quay.test/a#top', siteName: 'Quay' } });
+    await ask(manyPages.POST, { body: { pages: [{ url: 'http://quay.test/b', name: 'B' }] } });
+    const quay = async () =>
+      (
+        (await (await ask(board.GET)).json()) as {
+          sites: { name: string; pages: { id: number; name: string; url: string; family: string }[] }[];
+        }
+      ).sites.find((site) => site.name === 'Quay')!.pages;
+    const [a, b] = await quay();
+    expect(a!.url).toBe('http://quay.test/a');
+    await ask(page.PATCH, { id: a!.id, body: { name: 'Berths', family: 'quayside' } });
+    await ask(page.PATCH, { id: b!.id, body: { move: 'up' } });
+    expect((await quay()).map((one) => [one.name, one.family])).toEqual([
+      ['B', ''],
+      ['Berths', 'quayside'],
+    ]);
+    for (const { id } of await quay()) await ask(page.DELETE, { id });
+    expect(await pageNames()).toHaveLength(6);
+  });
+});
+
+describe('the queue', () => {
+  it('takes the same work once, and gives it back when it is cancelled', async () => {
+    const body = { kind: 'trial', pageId: HOME, conditionsId: 'slow-phone' };
+    const first = (await (await ask(jobs.POST, { body })).json()) as { id: number; state: string };
+    const again = (await (await ask(jobs.POST, { body })).json()) as { id: number };
+    expect(again.id).toBe(first.id);
+    expect(first.state).toBe('waiting');
+    await ask(job.DELETE, { id: first.id });
+    expect(await (await ask(job.GET, { id: first.id })).json()).toMatchObject({ state: 'cancelled' });
+    const anew = (await (await ask(jobs.POST, { body })).json()) as { id: number };
+    expect(anew.id).not.toBe(first.id);
+    await ask(job.DELETE, { id: anew.id });
+  });
+});
+
+describe('what is taken away from a page', () => {
+  it('is a table of its assets that opens as one', async () => {
+    const text = await (await ask(csv.GET)).text();
+    const [head, ...rows] = text.trim().split('\n');
+    expect(head).toContain('hold');
+    expect(rows.some((row) => row.includes('framework.css') && row.includes('holds'))).toBe(true);
+  });
+
+  it('is an archive: the treated HTML, the files it asks for, and the plan', async () => {
+    const archive = unzipSync(new Uint8Array(await (await ask(download.GET)).arrayBuffer()));
+    expect(Object.keys(archive)).toEqual(expect.arrayContaining(['page.html', 'plan.json']));
+    const html = Buffer.from(archive['page.html']!).toString('latin1');
+    expect(html).toContain('<style>');
+    expect(html).toContain('media="print"');
+    const { rules } = JSON.parse(Buffer.from(archive['plan.json']!).toString()) as { rules: unknown[] };
+    expect(rules.length).toBeGreaterThan(10);
+  });
+
+  it('needs a measuring first, and says so', async () => {
+    expect(await refusal(ask(csv.GET, { query: '?conditions=office-desktop', id: 2 }))).toMatch(
+      /^404 The page was not measured yet/,
+    );
+    expect(await refusal(ask(download.GET, { id: 2 }))).toMatch(/^404 The page was not measured yet/);
+  });
+});
+
+describe('footnotes', () => {
+  it('are numbered on; a number is not given again', async () => {
+    const leave = async (text: string) =>
+      (
+        (await (await ask(footnotes.POST, { body: { urls: [], atMs: null, text } })).json()) as {
+          number: number;
+        }
+      ).number;
+    expect([await leave('One.'), await leave('Two.')]).toEqual([1, 2]);
+    const view = async () =>
+      ((await (await ask(map.GET)).json()) as { footnotes: { id: number; number: number; text: string }[] })
+        .footnotes;
+    const [one, two] = await view();
+    await ask(footnote.PATCH, { id: one!.id, body: { text: 'One, said better.' } });
+    expect((await view()).map((note) => note.text)).toEqual(['One, said better.', 'Two.']);
+    await ask(footnote.DELETE, { id: two!.id });
+    expect((await view()).map((note) => note.number)).toEqual([1]);
+    expect(await leave('Three.')).toBe(3);
+  });
+});
+
+describe('how a page is measured', () => {
+  it('shows secrets masked only, and keeps them when they are not given again', async () => {
+    const body = { runs: 5, returnVisits: true, ownClock: true, steps: 'click .accept' };
+    const secrets = { headers: [['X-Crew', 'hidden']], cookies: [{ name: 'session', value: 'very-secret' }] };
+    await ask(settings.PUT, { body: { ...body, secrets } });
+    await ask(settings.PUT, { body: { ...body, runs: 4 } });
+    const text = await (await ask(settings.GET)).text();
+    expect(text).not.toMatch(/very-secret|hidden/);
+    expect(JSON.parse(text)).toMatchObject({ runs: 4, steps: 'click .accept' });
+    expect(text).toContain('X-Crew');
+  });
+});
