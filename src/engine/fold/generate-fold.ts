@@ -263,7 +263,7 @@ class FoldGeneration {
         scripts.map(({ element }) => ({ start: element.start, end: element.end, text: '' })),
       );
       await this.#stage.visit(bare, this.#viewports[0]!, async (visit) => {
-        for (const viewport of this.#proof.everywhere) {
+        for (const viewport of this.#viewports) {
           if (viewport !== this.#viewports[0]) await resizeTo(visit, viewport);
           await this.#ask(visit, viewport, more);
         }
