@@ -33,13 +33,18 @@ export function stopIfCancelled(signal: AbortSignal | undefined): void {
 const WENT_AWAY =
   /Target closed|Session closed|detached Frame|frame (was|got) detached|Connection closed|Target crashed|Page crashed|Navigating frame was detached/i;
 
+/** Whether an error says that the browser, a page or a frame went away. */
+export function wentAway(error: unknown): boolean {
+  return WENT_AWAY.test(error instanceof Error ? error.message : String(error));
+}
+
 /** An error of the work as a sentence; that Chromium went away in the middle is told as that. */
 export function inPlainWords(error: unknown): Trouble {
   if (error instanceof Trouble) return error;
   const text = (error instanceof Error ? error.message : String(error)).split('\n')[0]!;
   return new Trouble(
     'measuring',
-    WENT_AWAY.test(text)
+    wentAway(error)
       ? 'Chromium, or a page in it, ended in the middle of the work. Nothing stored was changed; try again.'
       : `Measuring broke off: ${text}. Nothing stored was changed; try again.`,
   );

@@ -52,6 +52,13 @@ export function Board() {
   useKey('Enter', () => open(current));
   useKey('m', () => current && start.mutate({ kind: 'measure', pageId: current.id, conditionsId }));
   useKey('a', () => setAdding(true));
+  const startAll = (kind: 'measure' | 'fold') =>
+    startMany.mutate({
+      kind,
+      // The most important first, whatever the order on the screen.
+      pageIds: [...rows].sort((a, b) => a.rank - b.rank).map((row) => row.id),
+      conditionsId,
+    });
   const shown = rows.length === all.length ? 'all' : `these ${rows.length}`;
 
   return (
@@ -68,17 +75,18 @@ export function Board() {
         <div className="row">
           <Button
             variant="contained"
-            onClick={() =>
-              startMany.mutate({
-                kind: 'measure',
-                // The most important first, whatever the order on the screen.
-                pageIds: [...rows].sort((a, b) => a.rank - b.rank).map((row) => row.id),
-                conditionsId,
-              })
-            }
+            onClick={() => startAll('measure')}
             disabled={rows.length === 0 || startMany.isPending}
           >
             Measure {shown}
+          </Button>
+          <Button
+            variant="outlined"
+            title="Each from its newest capture; pages that wait to be measured come after that"
+            onClick={() => startAll('fold')}
+            disabled={rows.length === 0 || startMany.isPending}
+          >
+            Fold CSS for {shown}
           </Button>
           <Button variant="outlined" onClick={() => setAdding(true)}>
             Add pages

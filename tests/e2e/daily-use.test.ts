@@ -82,6 +82,12 @@ describe('many pages', () => {
     expect(quay!.pages.map((page) => page.family)).toEqual(['news', 'news']);
     await user.fill('Show pages by name', '/news/b');
     await user.sees('Measure these 1');
+    await user.press('Fold CSS for these 1');
+    const said = async () => {
+      const jobs = await (await fetch(`${demo.url}/api/jobs`)).json();
+      return (jobs as { kind: string; message: string | null }[]).find((job) => job.kind === 'fold')?.message;
+    };
+    await expect.poll(said, { timeout: 30_000 }).toMatch(/was not measured yet. Measure it first/);
     await user.fill('Show pages by name', 'no such page');
     await user.sees('No page is called that.');
     await user.press('show all');

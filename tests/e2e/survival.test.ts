@@ -92,6 +92,8 @@ it('says so at once when the replay process or Chromium is killed in the middle,
   const killOnce = async (what: RegExp, said: RegExp) => {
     await startJob(demo, 1);
     await expect.poll(async () => (await newest()).step ?? '', { timeout: 90_000 }).toMatch(/Run 1/);
+    // The page is to be on its way: before that, the browser puts another renderer in a killed one's place.
+    await new Promise((resolve) => setTimeout(resolve, 2_500));
     const victims = descendants(demo.process.pid!).filter((pid) =>
       what.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8').replaceAll('\0', ' ')),
     );

@@ -3,7 +3,7 @@ import type { Browser, BrowserContext, CDPSession, Page } from 'puppeteer-core';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import type { PageClock } from '../../core/measure/exchange.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
-import { inPlainWords, stopIfCancelled, Trouble } from '../errors.ts';
+import { inPlainWords, stopIfCancelled, Trouble, wentAway } from '../errors.ts';
 import { forEachChildTarget } from './child-targets.ts';
 import { readCertificate } from './certificates.ts';
 import { emulateDevice } from './emulate.ts';
@@ -153,7 +153,8 @@ export async function settled(visit: Visit, limits: LoadLimits, signal?: AbortSi
 }
 
 async function loadTrouble(visit: Visit, error: unknown, url: string, limits: LoadLimits): Promise<Trouble> {
-  if (visit.crashed || visit.page.isClosed()) return inPlainWords(new Error('Page crashed'));
+  if (visit.crashed || visit.page.isClosed() || wentAway(error))
+    return inPlainWords(new Error('Page crashed'));
   const text = error instanceof Error ? error.message : String(error);
   const code = /net::(ERR_\w+)/.exec(text)?.[1] ?? '';
   const kept = 'Nothing stored was changed.';
