@@ -145,7 +145,7 @@ describe('the demo’s pages as they are stored', () => {
     expect((await footnotesOf(database, home.id)).map((note) => note.number)).toEqual([1]);
     const html = (await reportOf(database, home.id, SLOW.id))!;
     expect(html).toContain('Talk to the harbour office &lt;first&gt;.');
-    expect(html).toContain((await map(home))!.sentence.replaceAll('’', '’'));
+    expect(html).toContain((await map(home))!.sentence);
     expect(html).not.toMatch(/<script|src="http|href="http/);
   });
 

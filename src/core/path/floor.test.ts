@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { findConditions } from '../measure/conditions.ts';
 import { floorOf, transferMs } from './floor.ts';
+import { ownTimeOf } from './main-thread.ts';
 
 const conditions = { ...findConditions('slow-phone')!, roundTripMs: 100, downKbps: 1_500 };
 const input = {
@@ -50,5 +51,32 @@ describe('transferMs', () => {
     const line = (bytes: number) => (bytes * (1_500 / 1_460) * 8) / 1_500;
     expect(transferMs(14_600, conditions)).toBeCloseTo(line(14_600), 3);
     expect(transferMs(14_601, conditions) - line(14_601)).toBeCloseTo(100 - (14_600 * 8) / 1_500, 3);
+  });
+});
+
+describe('the browser’s own time', () => {
+  const work = (kind: Parameters<typeof ownTimeOf>[0][number]['kind'], startMs: number, endMs: number) => ({
+    kind,
+    url: null,
+    startMs,
+    endMs,
+  });
+
+  it('is its work before parsing, and the way from the last layout to the screen without painting', () => {
+    const run = [
+      work('parse-html', 10, 20),
+      work('task', 110, 180),
+      work('parse-html', 200, 240),
+      work('layout', 240, 300),
+      work('paint', 300, 320),
+      work('task', 320, 350),
+      work('layout', 380, 420),
+    ];
+    // The empty page before is parsed at 10; what is laid out after the paint at 360 is not for it.
+    expect(ownTimeOf(run, 100, 360)).toEqual({ beginMs: 70, toScreenMs: 40 });
+  });
+
+  it('is no more than the time until the paint when nothing was ever parsed or laid out', () => {
+    expect(ownTimeOf([work('task', 110, 180)], 100, 150)).toEqual({ beginMs: 40, toScreenMs: 0 });
   });
 });

@@ -34,7 +34,6 @@ export function findHiding(page: PageAssets): Hiding[] {
   });
 }
 /** Classes that make the root invisible, by a style tag or by style text in an inline script. */
-/** Classes for which a style element, or a style text in an inline script, makes the root invisible. */
 function classesThatHide(page: PageAssets): Set<string> {
   const found = new Set<string>();
   const texts = page.styles

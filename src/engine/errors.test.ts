@@ -1,0 +1,23 @@
+import { expect, it } from 'vitest';
+import { inPlainWords, Trouble, wentAway } from './errors.ts';
+
+it.each([
+  'Protocol error (Page.navigate): Target closed',
+  'Navigating frame was detached',
+  'Attempted to use detached Frame',
+  'Page crashed',
+])('tells that Chromium went away, and what to do: %s', (said) => {
+  expect(wentAway(new Error(said))).toBe(true);
+  expect(inPlainWords(new Error(said)).message).toBe(
+    'Chromium, or a page in it, ended in the middle of the work. Nothing stored was changed; try again.',
+  );
+});
+
+it('keeps what is told already, and names what else broke off', () => {
+  const told = new Trouble('input', 'Measure it first.');
+  expect(inPlainWords(told)).toBe(told);
+  expect(wentAway(new Error('net::ERR_ABORTED'))).toBe(false);
+  expect(inPlainWords(new Error('Odd thing\nat line 3')).message).toBe(
+    'Measuring broke off: Odd thing. Nothing stored was changed; try again.',
+  );
+});
