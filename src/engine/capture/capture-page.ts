@@ -149,7 +149,7 @@ class PageCapture {
       state: this.#state,
     });
     try {
-      return await act(visit);
+      return await visit.whileOpen(act(visit));
     } finally {
       await visit.close();
     }

@@ -17,6 +17,8 @@ export interface Visit {
   network: NetworkRecorder;
   /** True once the page, or a frame of it, crashed: it is then closed, and whatever waits for it is refused. */
   readonly crashed: boolean;
+  /** Done with work on the page, or refused as soon as the page or the browser is gone: not all that waits for an answer of theirs would notice. */
+  whileOpen<T>(work: Promise<T>): Promise<T>;
   /** Makes the visit as new: empty caches, only the state it began with, another device. */
   begin(device: VisitDevice): Promise<void>;
   close(): Promise<void>;
@@ -48,6 +50,12 @@ export async function openVisit(
   const network = new NetworkRecorder();
   const close = () => context.close().catch(() => undefined);
   let crashed = false;
+  const gone = new Promise<never>((_, reject) => {
+    const refuse = () => reject(new Error('Page crashed'));
+    page.once('close', refuse);
+    browser.once('disconnected', refuse);
+  });
+  gone.catch(() => undefined);
   const prepareTarget = async (target: CDPSession, isPage: boolean) => {
     target.once('Inspector.targetCrashed', () => {
       crashed = true;
@@ -73,6 +81,7 @@ export async function openVisit(
     get crashed() {
       return crashed;
     },
+    whileOpen: (work) => Promise.race([work, gone]),
     async begin(other) {
       await page.goto('about:blank');
       await session.send('Storage.clearDataForOrigin', { origin: '*', storageTypes: 'all' });

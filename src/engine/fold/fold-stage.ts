@@ -152,7 +152,7 @@ export class FoldStage {
       this.#loadingMs += performance.now() - started;
       // Functions that are handed over may name themselves through a helper of the compiler.
       await visit.page.evaluate('globalThis.__name ??= (f) => f');
-      return await act(visit);
+      return await visit.whileOpen(act(visit));
     } catch (error) {
       await this.#tabs.drop();
       throw error;
@@ -163,7 +163,7 @@ export class FoldStage {
   async blank<T>(act: (visit: Visit) => Promise<T>): Promise<T> {
     const visit = await this.#tabs.blank();
     await visit.page.evaluate('globalThis.__name ??= (f) => f');
-    return act(visit);
+    return visit.whileOpen(act(visit));
   }
 
   async close(): Promise<void> {

@@ -75,11 +75,13 @@ export async function timedLoad(options: TimedLoadOptions): Promise<TimedVisits>
     },
   });
   try {
-    const first = await loadOnce(visit, messages, options);
+    const first = await visit.whileOpen(loadOnce(visit, messages, options));
     if (!options.wantReturnVisit) return { first, returning: null };
     await visit.page.goto('about:blank');
     await slowCpu(visit.session, options.cpuRate);
-    const returning = await loadOnce(visit, messages, { ...options, wantFinalPicture: false });
+    const returning = await visit.whileOpen(
+      loadOnce(visit, messages, { ...options, wantFinalPicture: false }),
+    );
     return { first, returning };
   } finally {
     await visit.close();
