@@ -73,6 +73,7 @@ export async function startBrowser(): Promise<WebDriver> {
     '--disable-background-networking',
     '--disable-component-update',
     '--disable-sync',
+    '--disable-features=WebUIOmniboxPopup,WebUIOmniboxAimPopup',
     '--window-size=1280,800',
   );
   if (process.getuid?.() === 0) options.addArguments('--no-sandbox');

@@ -62,7 +62,6 @@ const WORK: Record<string, MainThreadWork['kind']> = {
   Layout: 'layout',
   Paint: 'paint',
   RunTask: 'task',
-  'ThreadControllerImpl::RunTask': 'task',
 };
 
 /**
@@ -98,7 +97,7 @@ export function readTrace(
   );
 
   const longTasks: LongTask[] = mainThread
-    .filter((e) => isTask(e) && (e.dur ?? 0) / 1000 > LONG_TASK_MS && since(e.ts) <= untilMs)
+    .filter((e) => e.name === 'RunTask' && (e.dur ?? 0) / 1000 > LONG_TASK_MS && since(e.ts) <= untilMs)
     .map((e) => ({
       startMs: since(e.ts),
       endMs: Math.min(since(e.ts + (e.dur ?? 0)), untilMs),
@@ -146,10 +145,6 @@ function longestScript(mainThread: readonly TraceEvent[], task: TraceEvent): str
     took.set(url, (took.get(url) ?? 0) + (event.dur ?? 0));
   }
   return [...took].sort((a, b) => b[1] - a[1])[0]?.[0] ?? null;
-}
-
-function isTask(event: TraceEvent): boolean {
-  return event.name === 'RunTask' || event.name === 'ThreadControllerImpl::RunTask';
 }
 
 function ofFrame(event: TraceEvent, frame: string | undefined): boolean {

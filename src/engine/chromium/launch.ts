@@ -5,6 +5,16 @@ import { join } from 'node:path';
 import puppeteer, { type Browser } from 'puppeteer-core';
 import { Trouble } from '../errors.ts';
 
+/** What Chromium does of its own accord and would take its time from the page: the last two are its address bar's popup, hundreds of modules anew for every context. */
+const OFF = [
+  'Translate',
+  'MediaRouter',
+  'OptimizationHints',
+  'AutofillServerCommunication',
+  'WebUIOmniboxPopup',
+  'WebUIOmniboxAimPopup',
+];
+
 const PLACES = ['/usr/bin/chromium', '/usr/bin/chromium-browser'];
 
 /** Where Chromium is: WISTREL_CHROMIUM, or Debian's place. @throws Trouble when there is none */
@@ -49,7 +59,7 @@ export async function launchChromium(options: LaunchOptions = {}): Promise<Launc
     '--no-proxy-server',
     '--hide-scrollbars',
     '--force-color-profile=srgb',
-    '--disable-features=Translate,MediaRouter,OptimizationHints,AutofillServerCommunication',
+    `--disable-features=${OFF.join(',')}`,
   ];
   if (process.getuid?.() === 0) args.push('--no-sandbox');
   if (options.hostRules)

@@ -54,9 +54,7 @@ const CATEGORIES = [
   'devtools.timeline',
   'disabled-by-default-devtools.screenshot',
   'loading',
-  'latencyInfo',
-  'toplevel',
-  'v8.execute',
+  'disabled-by-default-devtools.timeline',
 ];
 
 /** Trace pictures stop here: a page that never rests has used them up. */
