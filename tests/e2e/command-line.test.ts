@@ -22,34 +22,37 @@ afterAll(async () => {
   await odd.close();
 });
 
-/** Runs ./wistrel as a user does. */
-function wistrel(
+type Run = (
   args: string[],
-  env: Record<string, string> = {},
-): Promise<{ code: number | null; out: string; error: string }> {
-  return new Promise((resolve) => {
-    const child = spawn(
-      './wistrel',
-      [
-        ...args,
-        ...(args[0] && /^(map|fold|plan|trial)$/.test(args[0]) ? ['--data', join(folder, 'data')] : []),
-      ],
-      {
-        env: { ...process.env, WISTREL_MEASURING_LOCK: join(folder, 'lock'), ...env },
-      },
-    );
-    let out = '';
-    let error = '';
-    child.stdout.on('data', (chunk: Buffer) => (out += chunk.toString()));
-    child.stderr.on('data', (chunk: Buffer) => (error += chunk.toString()));
-    child.on('exit', (code) => resolve({ code, out, error }));
-  });
-}
+  env?: Record<string, string>,
+) => Promise<{ code: number | null; out: string; error: string }>;
 
-describe('the whole path on the command line', () => {
-  const plan = join(folder, 'plan.json');
+/** Runs ./wistrel as a user does; each user on a data folder and a machine of their own. */
+const userOf =
+  (name: string): Run =>
+  (args, env = {}) =>
+    new Promise((resolve) => {
+      const child = spawn(
+        './wistrel',
+        [
+          ...args,
+          ...(args[0] && /^(map|fold|plan|trial|har)$/.test(args[0]) ? ['--data', join(folder, name)] : []),
+        ],
+        {
+          env: { ...process.env, WISTREL_MEASURING_LOCK: join(folder, `${name}.lock`), ...env },
+        },
+      );
+      let out = '';
+      let error = '';
+      child.stdout.on('data', (chunk: Buffer) => (out += chunk.toString()));
+      child.stderr.on('data', (chunk: Buffer) => (error += chunk.toString()));
+      child.on('exit', (code) => resolve({ code, out, error }));
+    });
 
-  it('map gives metrics, assets and a bill as JSON', async () => {
+// No test here claims a time, so they need not have the machine to themselves.
+describe.concurrent('the whole path on the command line', () => {
+  it('map gives metrics, assets and a bill as JSON', async ({ expect }) => {
+    const wistrel = userOf('map');
     const { code, out, error } = await wistrel([
       'map',
       site.url('/'),
@@ -106,7 +109,10 @@ describe('the whole path on the command line', () => {
     expect(map.quality.speed).toBeGreaterThan(0);
   });
 
-  it('har writes the page with its bytes, and map reads it back and replays it without the site', async () => {
+  it('har writes the page with its bytes, and map reads it back and replays it without the site', async ({
+    expect,
+  }) => {
+    const wistrel = userOf('har');
     const file = join(folder, 'home.har');
     const written = await wistrel([
       'har',
@@ -129,7 +135,10 @@ describe('the whole path on the command line', () => {
     expect(map.assets.map((one: { url: string }) => one.url)).toContain(site.url('/assets/framework.css'));
   });
 
-  it('fold makes the sets of a family by the user’s decisions, and checks a file against a page', async () => {
+  it('fold makes the sets of a family by the user’s decisions, and checks a file against a page', async ({
+    expect,
+  }) => {
+    const wistrel = userOf('family');
     const quick = [
       '--accept-certificate',
       '--conditions',
@@ -176,9 +185,12 @@ describe('the whole path on the command line', () => {
     expect([gone.code, gone.error]).toEqual([2, expect.stringContaining('gone.css could not be read')]);
   });
 
-  it('fold, plan and trial work one after the other', async () => {
+  it('fold, plan and trial work one after the other', async ({ expect }) => {
+    const wistrel = userOf('whole');
+    const plan = join(folder, 'plan.json');
+    const quick = ['--accept-certificate', '--conditions', 'home-laptop'];
     const css = join(folder, 'fold.css');
-    const fold = await wistrel(['fold', site.url('/'), '--accept-certificate', '--out', css, '--json', '-']);
+    const fold = await wistrel(['fold', site.url('/'), ...quick, '--out', css, '--json', '-']);
     expect(fold.code).toBe(0);
     const folded = JSON.parse(fold.out);
     expect(folded.css).toBe(readFileSync(css, 'utf8'));
@@ -196,14 +208,14 @@ describe('the whole path on the command line', () => {
       /^It paints html > body at 390×844 and \d more viewports\.$/,
     );
 
-    expect((await wistrel(['plan', site.url('/'), '--accept-certificate', '--out', plan])).code).toBe(0);
+    expect((await wistrel(['plan', site.url('/'), ...quick, '--out', plan])).code).toBe(0);
     const rules = JSON.parse(readFileSync(plan, 'utf8')).rules;
     expect(rules.map((rule: { treatment: string }) => rule.treatment)).toContain('fold-css-late');
 
     const trial = await wistrel([
       'trial',
       site.url('/'),
-      '--accept-certificate',
+      ...quick,
       '--plan',
       plan,
       '--runs',
@@ -221,6 +233,8 @@ describe('the whole path on the command line', () => {
 });
 
 describe('what goes wrong', () => {
+  const wistrel = userOf('unlucky');
+
   it('bad usage: one sentence and the usage line, exit 2', async () => {
     const bad = await wistrel(['map', 'quay', '--runs', '2']);
     expect(bad.code).toBe(2);

@@ -123,7 +123,7 @@ describe('the whole way, by the engine', () => {
       template.url,
       [],
       () => template.close(),
-      findConditions('everyday-phone')!,
+      findConditions('home-laptop')!,
     );
     expectProvedFold(fold, /^https:\/\/\S+ is not in the capture: its link stays/);
     expectEarlier(trial);
