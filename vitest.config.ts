@@ -4,7 +4,7 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   resolve: { alias: { '@': new URL('./src', import.meta.url).pathname } },
   test: {
-    include: ['src/**/*.test.ts', 'tests/engine/**/*.test.ts'],
+    include: ['src/**/*.test.ts', 'tests/engine/**/*.test.ts', 'tests/ui/**/*.test.tsx'],
     testTimeout: 120_000,
     hookTimeout: 120_000,
     maxWorkers: 2,

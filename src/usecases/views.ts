@@ -163,6 +163,11 @@ export async function treatView(
   const { plan, own, fold } = await planFor(queries, pageId, page);
   const treated = treat(page.capture, page.bodies, page.assets, plan, fold);
   const { map } = mapOf(page, fold);
+  const scriptOf = (rule: PlanRule) =>
+    page.assets.scripts.find((one) => matchText(one.match) === matchText(rule.match));
+  const deferred = activeRules(plan).flatMap((rule) =>
+    rule.treatment === 'defer' ? (scriptOf(rule) ?? []) : [],
+  );
   return {
     plan,
     own,
@@ -170,14 +175,14 @@ export async function treatView(
     foldState: fold ? (fold.proved || fold.accepted ? 'proved' : 'not proved') : 'none',
     rows: plan.rules.map((rule): TreatRow => {
       const asset = map.assets.find((one) => one.url === matchText(rule.match));
-      const script = page.assets.scripts.find((one) => matchText(one.match) === matchText(rule.match));
+      const script = scriptOf(rule);
       return {
         rule,
         label: script && script.element.url === null ? script.name : matchText(rule.match),
         wireBytes: asset?.wireBytes ?? null,
         hold: asset?.hold ?? null,
         evidence: asset?.evidence ?? null,
-        offers: script ? offersFor(page.assets, script) : [],
+        offers: script ? offersFor(page.assets, script, deferred) : [],
         notApplied: treated.notApplied.find((one) => one.ruleId === rule.id)?.why ?? null,
         changes: treated.changes.filter((change) => change.ruleId === rule.id),
       };

@@ -73,7 +73,7 @@ describe('many pages', () => {
     await user.press('A list');
     await user.fill('urls', 'http://quay.localhost/news/a\nhttp://quay.localhost/news/b\nnowhere');
     await user.press('Add 3 pages');
-    await user.sees('That is not a full address.');
+    await user.sees('is not a full address.');
     expect((await board()).sites).toHaveLength(1);
     await user.fill('urls', 'http://quay.localhost/news/a\nhttp://quay.localhost/news/b');
     await user.press('Add 2 pages');

@@ -237,10 +237,10 @@ describe('pages of the user’s own', () => {
     await user.press('Add pages');
     await user.fill('url', 'ftp://quay.test/');
     await user.key(Key.ENTER);
-    await user.sees('Only http and https addresses can be measured.');
+    await user.sees('cannot be measured: only http and https addresses can.');
     await user.fill('url', 'just words');
     await user.key(Key.ENTER);
-    await user.sees('That is not a full address.');
+    await user.sees('is not a full address.');
   });
 
   it.each([

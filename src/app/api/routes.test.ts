@@ -73,14 +73,14 @@ describe('what is wrong with a request is said in a sentence, and nothing stored
       'half an address',
       pages.POST,
       { body: { url: 'quay.test' } },
-      /^400 That is not a full address\. Write it like/,
+      /^400 “quay\.test” is not a full address\. Write it like/,
     ],
-    ['another scheme', pages.POST, { body: { url: 'file:///etc/hosts' } }, /^400 Only http and https/],
+    ['another scheme', pages.POST, { body: { url: 'file:///etc/hosts' } }, /^400 “file:\/\/\/etc\/hosts” cannot be measured: only http and https/],
     [
       'a bad one among many',
       manyPages.POST,
       { body: { pages: [{ url: 'http://a.test/' }, { url: 'b' }] } },
-      /^400 That is not a full address/,
+      /^400 “b” is not a full address/,
     ],
     [
       'no page of that number',

@@ -13,14 +13,16 @@ const NAME = v.pipe(
 export const PAGE_URL = v.pipe(
   v.string('Give the address of the page.'),
   v.trim(),
+  v.minLength(1, 'Give the address of the page.'),
   v.maxLength(2_000, 'The address is too long.'),
+  // Of many addresses the wrong one has to be known by its sentence.
   v.check(
     (text) => URL.canParse(text),
-    'That is not a full address. Write it like https://www.example.test/page.',
+    ({ input }) => `“${input}” is not a full address. Write it like https://www.example.test/page.`,
   ),
   v.check(
     (text) => !URL.canParse(text) || /^https?:$/.test(new URL(text).protocol),
-    'Only http and https addresses can be measured.',
+    ({ input }) => `“${input}” cannot be measured: only http and https addresses can.`,
   ),
   v.transform((text) => {
     const url = new URL(text);

@@ -102,6 +102,22 @@ describe('mapRun', () => {
     expect(sentence).toBe('First paint took 1,500 ms. One asset accounts for 450 ms of it.');
   });
 
+  it.each([
+    [0, 0, 'it holds no rules that could apply'],
+    [1, 1, 'its one rule applies somewhere on the page'],
+    [1, 0, 'its one rule applies nowhere on the page'],
+    [9, 9, 'all its 9 rules apply somewhere on the page'],
+    [9, 0, 'none of its 9 rules applies anywhere on the page'],
+    [9, 1, '1 of its 9 rules applies anywhere on the page'],
+  ])('of a sheet of %i rules, %i of them used, says “%s”', (rules, usedRules, words) => {
+    const sheet = `${PAGE}a.css`;
+    const { assets } = map(
+      [html, request({ url: sheet, kind: 'stylesheet', blocking: 'blocking', startMs: 450, endMs: 900 })],
+      { ruleUsage: [{ url: sheet, rules, usedRules }] },
+    );
+    expect(assets[1]!.evidence).toContain(`line 3; ${words}; first paint`);
+  });
+
   it('holds a sheet that a holding sheet imports, and a script that ends a hiding', () => {
     const tester = 'https://tester.test/t.js';
     const { assets } = map(

@@ -154,9 +154,7 @@ function evidenceFor(
     return `Asked for ${ms(target.atMs - asset.startMs)} before ${paint} and not required for it; ${done} (${size}) shared the line.`;
   }
   const usage = input.ruleUsage.find((one) => sameUrl(one.url, asset.url));
-  const used = usage
-    ? `; ${count(usage.usedRules)} of its ${count(usage.rules)} rules apply anywhere on the page`
-    : '';
+  const used = usage ? `; ${rulesThatApply(usage)}` : '';
   const waited =
     asset.waitedMs >= 1
       ? `${paint} waited ${ms(asset.waitedMs)} for it`
@@ -178,6 +176,15 @@ function evidenceFor(
         return `The page stays hidden until this script has run; ${waited}.${ran}`;
       return `Parser-blocking script found ${asset.found}; ${waited}.${ran}`;
   }
+}
+
+/** How much of a sheet the page uses: "12 of its 1,614 rules apply anywhere on the page". */
+function rulesThatApply({ rules, usedRules }: RuleUsage): string {
+  if (rules === 0) return 'it holds no rules that could apply';
+  if (rules === 1) return `its one rule applies ${usedRules === 0 ? 'nowhere' : 'somewhere'} on the page`;
+  if (usedRules === 0) return `none of its ${count(rules)} rules applies anywhere on the page`;
+  if (usedRules === rules) return `all its ${count(rules)} rules apply somewhere on the page`;
+  return `${count(usedRules)} of its ${count(rules)} rules ${usedRules === 1 ? 'applies' : 'apply'} anywhere on the page`;
 }
 
 function sentenceFor(

@@ -95,11 +95,21 @@ function whyNotMoved(script: PageScript): string | null {
   return whyNotDeferred(script);
 }
 
-/** The treatments of a script, each open or refused with the line that refuses it. */
-export function offersFor(page: PageAssets, script: PageScript): Offer[] {
+/**
+ * The treatments of a script, each open or refused with the line that refuses it.
+ *
+ * @param deferredToo other scripts that are deferred as things stand: what reads this one may be among them
+ */
+export function offersFor(
+  page: PageAssets,
+  script: PageScript,
+  deferredToo: readonly PageScript[] = [],
+): Offer[] {
   const external = script.element.url !== null;
-  const group = deferGroup(page, [script]);
+  const together = deferGroup(page, [script, ...deferredToo.filter((one) => one !== script)]);
+  // What others bring along is theirs to tell.
   const readers = readersOf(page, script);
+  const moved = together.moved.filter((one) => readers.includes(one));
   const readersNote = readers.length
     ? `${readers.length} ${readers.length === 1 ? 'script reads' : 'scripts read'} it: ${readers.map((r) => shortName(r)).join(', ')}`
     : null;
@@ -116,10 +126,10 @@ export function offersFor(page: PageAssets, script: PageScript): Offer[] {
 
   if (external) {
     const readyNote = ready ? `its listener (${placeOf(script, ready)}) is set in time` : null;
-    const movedNote = group.moved.length
-      ? `${group.moved.length} inline ${group.moved.length === 1 ? 'script moves' : 'scripts move'} after it`
+    const movedNote = moved.length
+      ? `${moved.length} inline ${moved.length === 1 ? 'script moves' : 'scripts move'} after it`
       : null;
-    add('defer', group.refused.get(script) ?? null, movedNote ?? readyNote ?? currentNote);
+    add('defer', together.refused.get(script) ?? null, movedNote ?? readyNote ?? currentNote);
     const asyncReader = readers.find((reader) => reader.element.element.start > script.element.element.start);
     add(
       'async',

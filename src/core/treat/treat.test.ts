@@ -3,7 +3,7 @@ import { applyPlan, withSwap } from './apply.ts';
 import { DELAYED_TYPE } from './delay-loader.ts';
 import { findHiding } from './hiding.ts';
 import { deferGroup, offersFor } from './legal.ts';
-import { readPageAssets, type PageAssets } from './page-assets.ts';
+import { readPageAssets, type PageAssets, type PageScript } from './page-assets.ts';
 import { activeRules, matchText, planFingerprint, type Plan, type PlanRule } from './plan.ts';
 import { recommendPlan } from './recommend.ts';
 
@@ -98,6 +98,22 @@ describe('deferring', () => {
     expect(deferGroup(kept, kept.scripts).deferred).toEqual([]);
     const gone = page('<script src="lib.js"></script><script src="d.js"></script>', files);
     expect(deferGroup(gone, gone.scripts).deferred).toHaveLength(2);
+  });
+
+  it('offers to defer a library where what reads it is deferred too, and refuses where it is not', () => {
+    const files = { 'lib.js': LIB, 'd.js': 'tide();' };
+    const assets = page(
+      '<script src="lib.js"></script><script>tide();</script><script src="d.js"></script>',
+      files,
+    );
+    const [library, , reader] = assets.scripts as [PageScript, PageScript, PageScript];
+    const defer = (deferredToo: PageScript[]) =>
+      offersFor(assets, library, deferredToo).find((offer) => offer.treatment === 'defer')!;
+    expect(defer([]).refused).toContain('d.js is not deferred with it');
+    expect(defer([library, reader])).toMatchObject({
+      refused: null,
+      note: '1 inline script moves after it',
+    });
   });
 
   it('defers a script with a ready or load listener, but does not offer async or delay for it', () => {

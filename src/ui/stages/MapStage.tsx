@@ -1,6 +1,6 @@
 'use client';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { AssetKind } from '@/core/measure/exchange';
 import type { Hold, MapAsset } from '@/core/path/map';
 import { ms } from '@/core/path/words';
@@ -10,11 +10,12 @@ import { KIND_MARK } from '../figures';
 import { useKey } from '../keyboard';
 import { axisTicks, seconds } from '../parts/shown-frames';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
-import { atMoment, axisStyle, panned, zoomed, type Axis } from './map/axis';
+import { atMoment, panned, stripLength, Strips, zoomed, type Axis } from './map/axis';
 import { BillBar, BillLines, Findings, HandOvers } from './map/Bill';
 import { Differences } from './map/Differences';
 import { Evidence } from './map/Evidence';
 import { Footnotes, NoteDialog, type NoteSubject } from './map/Footnotes';
+import { Strip, StripsOfChart } from './map/Strip';
 import { BANDS, BelowTheChart, keyOf, Timeline, type MapLine } from './map/Timeline';
 
 const PAINTS: readonly [id: string, name: string][] = [
@@ -75,7 +76,8 @@ function Mapped({
     to: target === null ? end : Math.min(target * 1.22, Math.max(end, target * 1.05)),
   };
   const chart = useRef<HTMLDivElement>(null);
-  const [axis, setAxis] = useAxis(chart, upToPaint, Math.max(end, upToPaint.to));
+  const limit = Math.max(end, upToPaint.to);
+  const { axis, setAxis, strips } = useAxis(chart, upToPaint, limit);
   const [find, setFind] = useState('');
   const [hidden, setHidden] = useState<ReadonlySet<AssetKind>>(new Set());
   const [ownFirst, setOwnFirst] = useState(false);
@@ -101,7 +103,6 @@ function Mapped({
     const asset = data.assets.find((one) => one.url === url);
     if (asset) setSelected(keyOf(asset));
   };
-  const limit = Math.max(end, upToPaint.to);
   const whole = axis.to - axis.from > upToPaint.to * 1.001;
   const wholeOrNot = () => setAxis(whole ? upToPaint : { from: 0, to: limit });
   const middle = (axis.from + axis.to) / 2;
@@ -173,45 +174,50 @@ function Mapped({
             ))}
           </span>
         </div>
-        <div ref={chart} className="chart" style={axisStyle(axis)}>
-          <div className="axis-row">
-            <div style={{ alignSelf: 'center' }}>
-              <b>The bill</b> <span className="muted">{target === null ? '' : `sums to ${ms(target)}`}</span>
+        <StripsOfChart value={strips}>
+          <div ref={chart} className="chart" style={stripLength(strips)}>
+            <div className="axis-row">
+              <div style={{ alignSelf: 'center' }}>
+                <b>The bill</b>{' '}
+                <span className="muted">{target === null ? '' : `sums to ${ms(target)}`}</span>
+              </div>
+              <BillBar data={data} onPick={pick} />
             </div>
-            <BillBar data={data} onPick={pick} />
-          </div>
-          <HandOvers data={data} onPick={pick} />
-          <BillLines data={data} pageId={pageId} conditionsId={conditionsId} onPick={pick} />
-          <p className="legend muted">
-            <i className="hold-mark holds" />
-            holds <i className="hold-mark crowds" />
-            crowds <i className="hold-mark after" />
-            after · thin line: waiting, with its figure · ticks: connecting · outline: server · filled: bytes
-            · notch: running
-          </p>
-          <Timeline
-            lines={lines}
-            data={data}
-            selected={selected}
-            dimmed={ownFirst}
-            onSelect={setSelected}
-            onBand={(hold) =>
-              setClosed((now) => (now.includes(hold) ? now.filter((one) => one !== hold) : [...now, hold]))
-            }
-          />
-          <BelowTheChart data={data} end={limit} />
-          <div className="axis-row">
-            <div className="muted cursor-time" style={{ fontSize: 12 }} />
-            <div className="ticks">
-              {axisTicks(limit, (8 * limit) / (axis.to - axis.from)).map((tick) => (
-                <span key={tick} style={atMoment(tick)}>
-                  {seconds(tick)}
-                </span>
-              ))}
+            <HandOvers data={data} onPick={pick} />
+            <BillLines data={data} pageId={pageId} conditionsId={conditionsId} onPick={pick} />
+            <p className="legend muted">
+              <i className="hold-mark holds" />
+              holds <i className="hold-mark crowds" />
+              crowds <i className="hold-mark after" />
+              after · thin line: waiting, with its figure · ticks: connecting · outline: server · filled:
+              bytes · notch: running
+            </p>
+            <Timeline
+              lines={lines}
+              data={data}
+              selected={selected}
+              dimmed={ownFirst}
+              onSelect={setSelected}
+              onBand={(hold) =>
+                setClosed((now) => (now.includes(hold) ? now.filter((one) => one !== hold) : [...now, hold]))
+              }
+            />
+            <BelowTheChart data={data} end={limit} />
+            <div className="axis-row">
+              <div className="muted cursor-time" style={{ fontSize: 12 }} />
+              <div className="ticks">
+                <Strip>
+                  {ticksAbout(axis, limit).map((tick) => (
+                    <span key={tick} style={atMoment(tick)}>
+                      {seconds(tick)}
+                    </span>
+                  ))}
+                </Strip>
+              </div>
             </div>
+            <i className="cursor" aria-hidden />
           </div>
-          <i className="cursor" aria-hidden />
-        </div>
+        </StripsOfChart>
         <Findings findings={data.findings} onPick={pick} />
         <Differences data={data} onAgainst={onAgainst} onPick={pick} />
         <Footnotes notes={data.footnotes} onPick={pick} />
@@ -287,51 +293,54 @@ function linesOf(
   });
 }
 
-/** Left edge and width of the lanes within the chart: the labels stand before them. */
+/** The ticks of what is shown, and as far again on both sides: the wheel may go there before they are drawn anew. */
+function ticksAbout({ from, to }: Axis, limit: number): number[] {
+  const span = to - from;
+  return axisTicks(limit, (8 * limit) / span).filter((tick) => tick >= from - span && tick <= to + span);
+}
+
+/** Left edge of the lanes within the chart: the labels stand before them. */
 const LABEL_PX = 320;
 
 /**
- * The axis, with wheel (Ctrl zooms, Shift moves) and a cursor through everything. Both work on custom
- * properties of the chart, so that an event costs two numbers and no drawing anew.
+ * The axis, with wheel (Ctrl zooms, Shift moves) and a cursor through everything: an event places the strips,
+ * and nothing is drawn anew until the wheel rests.
  */
-function useAxis(
-  chart: React.RefObject<HTMLDivElement | null>,
-  start: Axis,
-  endMs: number,
-): [Axis, (axis: Axis) => void] {
+function useAxis(chart: React.RefObject<HTMLDivElement | null>, start: Axis, endMs: number) {
   const [axis, setAxis] = useState(start);
-  const live = useRef(axis);
-  useEffect(() => {
-    live.current = axis;
-  }, [axis]);
+  const strips = useMemo(() => new Strips(endMs), [endMs]);
+  useLayoutEffect(() => strips.show(axis), [strips, axis]);
   useEffect(() => {
     const element = chart.current;
     if (!element) return;
     let settle: ReturnType<typeof setTimeout> | undefined;
     const momentAt = (clientX: number) => {
       const box = element.getBoundingClientRect();
-      const share = (clientX - box.left - LABEL_PX) / (box.width - LABEL_PX);
-      return live.current.from + share * (live.current.to - live.current.from);
+      const { from, to } = strips.axis;
+      return from + ((clientX - box.left - LABEL_PX) / (box.width - LABEL_PX)) * (to - from);
     };
     const wheel = (event: WheelEvent) => {
       if (!event.ctrlKey && !event.shiftKey) return;
       event.preventDefault();
       const by = event.deltaY || event.deltaX;
-      const next = event.ctrlKey
-        ? zoomed(live.current, momentAt(event.clientX), by > 0 ? 1.15 : 1 / 1.15, endMs)
-        : panned(live.current, by / 800, endMs);
-      live.current = next;
-      element.style.setProperty('--from', String(next.from));
-      element.style.setProperty('--span', String(next.to - next.from));
+      strips.show(
+        event.ctrlKey
+          ? zoomed(strips.axis, momentAt(event.clientX), by > 0 ? 1.15 : 1 / 1.15, endMs)
+          : panned(strips.axis, by / 800, endMs),
+      );
       clearTimeout(settle);
-      settle = setTimeout(() => setAxis(live.current), 150);
+      settle = setTimeout(() => setAxis(strips.axis), 150);
     };
     const move = (event: MouseEvent) => {
-      const at = momentAt(event.clientX);
-      const inLanes = at >= live.current.from && at <= live.current.to;
-      element.style.setProperty('--cursor', inLanes ? String(at) : '-1');
+      const left = event.clientX - element.getBoundingClientRect().left;
+      const inLanes = left >= LABEL_PX;
+      const cursor = element.querySelector<HTMLElement>('.cursor');
+      if (cursor) {
+        cursor.style.opacity = inLanes ? '0.45' : '0';
+        cursor.style.transform = `translateX(${left}px)`;
+      }
       const label = element.querySelector('.cursor-time');
-      if (label) label.textContent = inLanes ? `cursor at ${ms(at)}` : '';
+      if (label) label.textContent = inLanes ? `cursor at ${ms(momentAt(event.clientX))}` : '';
     };
     element.addEventListener('wheel', wheel, { passive: false });
     element.addEventListener('mousemove', move);
@@ -340,6 +349,6 @@ function useAxis(
       element.removeEventListener('wheel', wheel);
       element.removeEventListener('mousemove', move);
     };
-  }, [chart, endMs]);
-  return [axis, setAxis];
+  }, [chart, endMs, strips]);
+  return { axis, setAxis, strips };
 }

@@ -8,6 +8,7 @@ import { count, ms } from '@/core/path/words';
 import type { MapView } from '@/usecases/map-view';
 import { atMoment, overTime } from './axis';
 import { OwnerDialog } from './OwnerDialog';
+import { Strip } from './Strip';
 
 /** Solid for what an asset makes the paint wait for; light for what the page and the browser take themselves. */
 const SOLID = new Set(['bytes', 'server', 'queue', 'discovery', 'running']);
@@ -23,48 +24,50 @@ export function BillBar({ data, onPick }: { data: MapView; onPick: (url: string)
   const documentUrl = data.assets.find((asset) => asset.kind === 'document' && asset.hold === 'holds')?.url;
   return (
     <div className="bill">
-      {data.paintBill.map((segment, index) => {
-        const long = segment.endMs - segment.startMs;
-        const light = !isSolid(segment, documentUrl);
-        return (
+      <Strip>
+        {data.paintBill.map((segment, index) => {
+          const long = segment.endMs - segment.startMs;
+          const light = !isSolid(segment, documentUrl);
+          return (
+            <button
+              type="button"
+              key={segment.startMs}
+              className={`piece ${light ? 'light' : ''} ${segment.kind === 'running' ? 'running' : ''} ${segment.kind === 'unexplained' ? 'open' : ''}`}
+              style={{
+                ...overTime(segment.startMs, segment.endMs),
+                cursor: segment.url ? 'pointer' : 'default',
+              }}
+              title={`${index + 1}. ${segment.label}: ${ms(long)}`}
+              aria-label={`${index + 1}. ${segment.label}: ${ms(long)}`}
+              onClick={() => segment.url && onPick(segment.url)}
+            >
+              {long > target.atMs / 20 ? count(long) : ''}
+            </button>
+          );
+        })}
+        {data.handOvers.map((one) => (
           <button
             type="button"
-            key={segment.startMs}
-            className={`piece ${light ? 'light' : ''} ${segment.kind === 'running' ? 'running' : ''} ${segment.kind === 'unexplained' ? 'open' : ''}`}
-            style={{
-              ...overTime(segment.startMs, segment.endMs),
-              cursor: segment.url ? 'pointer' : 'default',
-            }}
-            title={`${index + 1}. ${segment.label}: ${ms(long)}`}
-            aria-label={`${index + 1}. ${segment.label}: ${ms(long)}`}
-            onClick={() => segment.url && onPick(segment.url)}
+            key={one.number}
+            className={`hand-over ${one.serial ? 'serial' : ''}`}
+            style={atMoment(one.atMs)}
+            aria-label={handOverWords(one)}
+            title={handOverWords(one)}
+            onClick={() => onPick(one.to.url)}
           >
-            {long > target.atMs / 20 ? count(long) : ''}
+            {one.number}
           </button>
-        );
-      })}
-      {data.handOvers.map((one) => (
-        <button
-          type="button"
-          key={one.number}
-          className={`hand-over ${one.serial ? 'serial' : ''}`}
-          style={atMoment(one.atMs)}
-          aria-label={handOverWords(one)}
-          title={handOverWords(one)}
-          onClick={() => onPick(one.to.url)}
-        >
-          {one.number}
-        </button>
-      ))}
-      {data.floor && target.kind === 'first paint' ? (
-        <span className="floor-mark" style={atMoment(data.floor.atMs)}>
-          <b>floor {count(data.floor.atMs)}</b>
+        ))}
+        {data.floor && target.kind === 'first paint' ? (
+          <span className="floor-mark" style={atMoment(data.floor.atMs)}>
+            <b>floor {count(data.floor.atMs)}</b>
+          </span>
+        ) : null}
+        <span className="paint-word as-is" style={atMoment(target.atMs)}>
+          {target.kind === 'fold' ? 'fold 95 % complete' : target.kind} {count(target.atMs)}
         </span>
-      ) : null}
-      <span className="paint-word as-is" style={atMoment(target.atMs)}>
-        {target.kind === 'fold' ? 'fold 95 % complete' : target.kind} {count(target.atMs)}
-      </span>
-      <i className="paint-line" style={{ ...atMoment(target.atMs), top: -6, bottom: -12 }} />
+        <i className="paint-line" style={{ ...atMoment(target.atMs), top: -6, bottom: -12 }} />
+      </Strip>
     </div>
   );
 }

@@ -85,8 +85,8 @@ function Closer({ view, asset }: { view: AssetView; asset: MapAsset }) {
       {view.needed.length ? (
         <details open>
           <summary>Needed above the fold by</summary>
-          {view.needed.slice(0, 12).map((one) => (
-            <div key={one.selector + String(one.line)}>
+          {view.needed.slice(0, 12).map((one, index) => (
+            <div key={index}>
               <code>{one.selector}</code> <span className="muted">line {one.line}</span>
             </div>
           ))}

@@ -6,6 +6,7 @@ import { bytes, count, ms } from '@/core/path/words';
 import type { MapView } from '@/usecases/map-view';
 import { KIND_MARK } from '../../figures';
 import { atMoment, overTime } from './axis';
+import { Strip } from './Strip';
 
 export const BANDS: readonly { hold: Hold; title: string }[] = [
   { hold: 'holds', title: 'Holds it' },
@@ -151,17 +152,19 @@ function AssetRow({
         {tall ? <div className="why">{asset.evidence}</div> : null}
       </span>
       <span className="lane" style={{ display: 'block' }}>
-        {span(
-          asset.startMs,
-          waitsUntil,
-          'wait',
-          waitsUntil - asset.startMs >= TOLD_MS ? <em>{count(waitsUntil - asset.startMs)}</em> : undefined,
-        )}
-        {asset.connectMs ? span(asset.connectMs.start, asset.connectMs.end, `connect ${look}`) : null}
-        {span(Math.max(asked, asset.connectMs?.end ?? asked), first, `server ${look}`)}
-        {span(first, finish, look)}
-        {asset.ranMs ? span(asset.ranMs.start, asset.ranMs.end, `ran ${look}`) : null}
-        {data.target ? <i className="paint-line" style={atMoment(data.target.atMs)} /> : null}
+        <Strip>
+          {span(
+            asset.startMs,
+            waitsUntil,
+            'wait',
+            waitsUntil - asset.startMs >= TOLD_MS ? <em>{count(waitsUntil - asset.startMs)}</em> : undefined,
+          )}
+          {asset.connectMs ? span(asset.connectMs.start, asset.connectMs.end, `connect ${look}`) : null}
+          {span(Math.max(asked, asset.connectMs?.end ?? asked), first, `server ${look}`)}
+          {span(first, finish, look)}
+          {asset.ranMs ? span(asset.ranMs.start, asset.ranMs.end, `ran ${look}`) : null}
+          {data.target ? <i className="paint-line" style={atMoment(data.target.atMs)} /> : null}
+        </Strip>
       </span>
     </button>
   );
@@ -177,20 +180,22 @@ export function BelowTheChart({ data, end }: { data: MapView; end: number }) {
           <div className="muted">each picture as wide as it stays</div>
         </div>
         <div className="sees">
-          {data.frames.map((frame, index) => {
-            const until = data.frames[index + 1]?.atMs ?? end;
-            if (until - frame.atMs < end / 400) return null;
-            return (
-              <figure
-                key={frame.id}
-                style={overTime(frame.atMs, until)}
-                title={`${ms(frame.atMs)}, ${Math.round(frame.completeness * 100)} % complete`}
-              >
-                <img src={`/api/pictures/frame/${frame.id}`} alt={`From ${ms(frame.atMs)}`} />
-              </figure>
-            );
-          })}
-          {data.target ? <i className="paint-line" style={atMoment(data.target.atMs)} /> : null}
+          <Strip>
+            {data.frames.map((frame, index) => {
+              const until = data.frames[index + 1]?.atMs ?? end;
+              if (until - frame.atMs < end / 400) return null;
+              return (
+                <figure
+                  key={frame.id}
+                  style={overTime(frame.atMs, until)}
+                  title={`${ms(frame.atMs)}, ${Math.round(frame.completeness * 100)} % complete`}
+                >
+                  <img src={`/api/pictures/frame/${frame.id}`} alt={`From ${ms(frame.atMs)}`} />
+                </figure>
+              );
+            })}
+            {data.target ? <i className="paint-line" style={atMoment(data.target.atMs)} /> : null}
+          </Strip>
         </div>
       </div>
       {(
@@ -204,9 +209,11 @@ export function BelowTheChart({ data, end }: { data: MapView; end: number }) {
             {name}
           </div>
           <div className="busy" role="img" aria-label={name}>
-            {all.map((one) => (
-              <i key={one.startMs} style={overTime(one.startMs, one.endMs)} />
-            ))}
+            <Strip>
+              {all.map((one) => (
+                <i key={one.startMs} style={overTime(one.startMs, one.endMs)} />
+              ))}
+            </Strip>
           </div>
         </div>
       ))}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { panned, zoomed } from './axis.ts';
+import { atMoment, overTime, panned, Strips, zoomed } from './axis.ts';
 
 describe('the axis', () => {
   it('zooms about the moment under the pointer, which stays where it is', () => {
@@ -14,5 +14,34 @@ describe('the axis', () => {
     expect(closest.to - closest.from).toBe(40);
     expect(panned({ from: 3_000, to: 4_000 }, 0.5, 4_000)).toEqual({ from: 3_000, to: 4_000 });
     expect(panned({ from: 1_000, to: 2_000 }, -0.5, 4_000)).toEqual({ from: 500, to: 1_500 });
+  });
+});
+
+describe('the strips of a chart', () => {
+  const strip = () => ({ style: {} as CSSStyleDeclaration }) as HTMLElement;
+
+  it('show the stretch of the axis across the lane: longer the closer one looks, moved back by its start', () => {
+    const strips = new Strips(4_000);
+    const one = strip();
+    strips.hold(one);
+    expect([one.style.width, one.style.transform]).toEqual(['100.0000%', 'translateX(0.0000%)']);
+    strips.show({ from: 1_000, to: 2_000 });
+    expect([one.style.width, one.style.transform]).toEqual(['400.0000%', 'translateX(-25.0000%)']);
+    expect(strips.axis).toEqual({ from: 1_000, to: 2_000 });
+  });
+
+  it('place a row that is drawn later as those before it, and leave alone what is gone', () => {
+    const strips = new Strips(4_000);
+    const [gone, later] = [strip(), strip()];
+    strips.hold(gone)();
+    strips.show({ from: 0, to: 2_000 });
+    strips.hold(later);
+    expect(later.style.width).toBe('200.0000%');
+    expect(gone.style.width).toBe('100.0000%');
+  });
+
+  it('hold bars at their share of the whole load', () => {
+    expect(atMoment(500)).toEqual({ left: 'calc(500 / var(--end) * 100%)' });
+    expect(overTime(500, 400).width).toBe('calc(0 / var(--end) * 100%)');
   });
 });

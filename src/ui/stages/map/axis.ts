@@ -29,21 +29,62 @@ function kept({ from, to }: Axis, endMs: number): Axis {
 }
 
 /**
- * The axis as custom properties of the chart: bars place themselves by them, so that zooming sets two numbers
- * and nothing is drawn anew.
+ * The strips of a chart: each as long as the whole load, with its bars placed once for all. Looking closer or
+ * moving along changes the strips alone, whatever hangs in them.
+ *
+ * @example
+ * const strips = new Strips(4_000);
+ * strips.hold(element);
+ * strips.show({ from: 1_000, to: 2_000 });
  */
-export function axisStyle({ from, to }: Axis): CSSProperties {
-  return { '--from': from, '--span': to - from } as CSSProperties;
+export class Strips {
+  readonly endMs: number;
+  #axis: Axis;
+  #strips = new Set<HTMLElement>();
+
+  constructor(endMs: number) {
+    this.endMs = endMs;
+    this.#axis = { from: 0, to: endMs };
+  }
+
+  /** What is shown now. */
+  get axis(): Axis {
+    return this.#axis;
+  }
+
+  /** Places a strip from now on; the answer lets go of it. A ref of React's. */
+  hold = (strip: HTMLElement | null): (() => void) => {
+    if (!strip) return () => undefined;
+    this.#strips.add(strip);
+    this.#place(strip);
+    return () => this.#strips.delete(strip);
+  };
+
+  show(axis: Axis): void {
+    this.#axis = axis;
+    for (const strip of this.#strips) this.#place(strip);
+  }
+
+  #place(strip: HTMLElement): void {
+    const { from, to } = this.#axis;
+    strip.style.width = `${((this.endMs / (to - from)) * 100).toFixed(4)}%`;
+    strip.style.transform = `translateX(${((-from / this.endMs) * 100).toFixed(4)}%)`;
+  }
 }
 
-const at = (ms: number) => `calc((${ms} - var(--from)) / var(--span) * 100%)`;
+/** The length of the strips, for what hangs in them: a property of the chart. */
+export function stripLength({ endMs }: Strips): CSSProperties {
+  return { '--end': endMs } as CSSProperties;
+}
 
-/** Where a moment stands on the axis. */
+const at = (ms: number) => `calc(${ms} / var(--end) * 100%)`;
+
+/** Where a moment stands in a strip. */
 export function atMoment(ms: number): CSSProperties {
   return { left: at(ms) };
 }
 
-/** Where a stretch of time stands on the axis, and how wide it is. */
+/** Where a stretch of time stands in a strip, and how wide it is. */
 export function overTime(startMs: number, endMs: number): CSSProperties {
-  return { left: at(startMs), width: `calc(${Math.max(0, endMs - startMs)} / var(--span) * 100%)` };
+  return { left: at(startMs), width: at(Math.max(0, endMs - startMs)) };
 }

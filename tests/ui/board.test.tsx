@@ -1,0 +1,181 @@
+// @vitest-environment jsdom
+import { screen, within } from '@testing-library/react';
+import { expect, it, vi } from 'vitest';
+import { listJobs } from '@/store/jobs';
+import { listPages, listSites } from '@/store/sites';
+import { dialogGone, eventually, open, rowsOf, sentence, withDemo } from './application';
+import { placeNow } from './navigation';
+
+vi.mock('next/navigation', () => import('./navigation'));
+const { database } = withDemo();
+
+const names = async () => (await listPages(await database())).map((page) => page.name);
+const shown = () =>
+  within(screen.getByRole('table', { name: 'Pages' }))
+    .getAllByRole('link')
+    .map((link) => link.textContent);
+
+it('says first what visitors wait and what is proved, and lists the site with its pages', async () => {
+  await open('/');
+  expect(await sentence()).toMatch(
+    /^6 pages, 5 not measured\. Visitors wait [\d,]+ ms on Home; what is proved brings Home to [\d,]+ ms\.$/,
+  );
+  expect(shown()).toEqual(await names());
+  expect(screen.getByText(/demo data measured on \d{4}-\d\d-\d\d/)).toBeTruthy();
+  expect(rowsOf(screen.getByRole('table', { name: 'Pages' }))[2]).toContain('proved earlier');
+});
+
+it('sorts by what a head says, both ways, and shows only what is asked for', async () => {
+  const user = await open('/');
+  const head = screen.getByRole('button', { name: 'Page' });
+  await user.click(head);
+  const rising = [...(await names())].sort((a, b) => a.localeCompare(b));
+  expect(shown()).toEqual(rising);
+  expect(head.closest('[role=columnheader]')!.getAttribute('aria-sort')).toBe('ascending');
+  await user.click(head);
+  expect(shown()).toEqual(rising.toReversed());
+
+  await user.selectOptions(screen.getByRole('combobox', { name: 'Show a family' }), 'news');
+  expect(shown()).toHaveLength(3);
+  expect(screen.getByRole('button', { name: 'Measure these 3' })).toBeTruthy();
+  await user.type(screen.getByRole('textbox', { name: 'Show pages by name' }), 'nothing like it');
+  expect(screen.getByText('No page is called that.')).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'show all' }));
+  expect(shown()).toEqual(await names());
+});
+
+it('is worked by keys: down, up, measure, open', async () => {
+  const user = await open('/');
+  const chosen = () =>
+    within(screen.getAllByRole('row').find((row) => row.getAttribute('aria-selected') === 'true')!).getByRole(
+      'link',
+    ).textContent;
+  const [first, second] = await names();
+  expect(chosen()).toBe(first);
+  await user.keyboard('jjk');
+  expect(chosen()).toBe(second);
+  await user.keyboard('m');
+  await eventually(async () => {
+    const [job] = await listJobs(await database());
+    expect([job!.kind, job!.pageName, job!.state]).toEqual(['measure', second, 'waiting']);
+  });
+  expect(await screen.findByRole('button', { name: '1 waiting' })).toBeTruthy();
+  await user.keyboard('k{Enter}');
+  expect(placeNow()).toBe('/pages/1/map?conditions=slow-phone');
+  expect(await sentence()).toMatch(/^First paint took [\d,]+ ms/);
+});
+
+it('queues work for the pages shown, most important first; the queue can be reordered and emptied', async () => {
+  const user = await open('/');
+  for (const job of await listJobs(await database()))
+    await fetch(`/api/jobs/${job.id}`, { method: 'DELETE' });
+  await user.selectOptions(screen.getByRole('combobox', { name: 'Show a family' }), 'news');
+  await user.click(screen.getByRole('button', { name: 'Fold CSS for these 3' }));
+  const waiting = async () =>
+    (await listJobs(await database())).filter((job) => job.state === 'waiting').map((job) => job.pageName);
+  await eventually(async () => expect(await waiting()).toHaveLength(3));
+  const before = await waiting();
+  await user.click(await screen.findByRole('button', { name: '3 waiting' }));
+  await user.click(await screen.findByRole('button', { name: `Move ${before[2]} up` }));
+  await eventually(async () => expect(await waiting()).toEqual([before[0], before[2], before[1]]));
+  for (let left = 2; left >= 0; left--) {
+    await user.click((await screen.findAllByRole('button', { name: 'take out' }))[0]!);
+    await eventually(async () => expect(await waiting()).toHaveLength(left));
+  }
+  await eventually(() => expect(screen.queryByRole('button', { name: /waiting$/ })).toBeNull());
+});
+
+it('adds a page by its address, and keeps what was typed when the address is none', async () => {
+  const user = await open('/');
+  await user.keyboard('a');
+  const field = await screen.findByRole('textbox', { name: 'Address' });
+  await user.type(field, 'quay.test');
+  await user.click(screen.getByRole('button', { name: 'Add' }));
+  expect(await screen.findByText(/“quay\.test” is not a full address\. Write it like/)).toBeTruthy();
+  expect((field as HTMLInputElement).value).toBe('quay.test');
+  await user.clear(field);
+  await user.type(field, 'http://127.0.0.1:3999/slipway');
+  await user.type(screen.getByRole('textbox', { name: 'Name (optional)' }), 'Slipway');
+  await user.click(screen.getByRole('button', { name: 'Add' }));
+  await dialogGone();
+  await eventually(() => expect(shown()).toContain('Slipway'));
+});
+
+it('adds a list of addresses, all or none', async () => {
+  const user = await open('/');
+  const before = await names();
+  await user.click(screen.getByRole('button', { name: 'Add pages' }));
+  await user.click(await screen.findByRole('tab', { name: 'A list' }));
+  const field = screen.getByRole('textbox', { name: 'Addresses, one a line' });
+  await user.type(field, 'http://127.0.0.1:3999/pier\nnot an address');
+  await user.click(screen.getByRole('button', { name: 'Add 2 pages' }));
+  expect(await screen.findByText(/^“not an address” is not a full address/)).toBeTruthy();
+  expect(await names()).toEqual(before);
+  await user.clear(field);
+  await user.type(field, 'http://127.0.0.1:3999/pier\nhttp://127.0.0.1:3999/jetty');
+  await user.click(screen.getByRole('button', { name: 'Add 2 pages' }));
+  await dialogGone();
+  expect(await names()).toHaveLength(before.length + 2);
+});
+
+it('renames, moves, puts into a family and deletes a page, asking before it deletes', async () => {
+  const user = await open('/');
+  await user.click(await screen.findByRole('button', { name: 'Rename Slipway' }));
+  const field = await screen.findByRole('textbox', { name: 'Name' });
+  await user.clear(field);
+  await user.click(screen.getByRole('button', { name: 'Rename' }));
+  expect(await screen.findByText('Give a name.')).toBeTruthy();
+  await user.type(field, 'Dry dock');
+  await user.click(screen.getByRole('button', { name: 'Rename' }));
+  await dialogGone();
+  await eventually(() => expect(shown()).toContain('Dry dock'));
+
+  await user.click(screen.getByRole('button', { name: 'Family of Dry dock' }));
+  await user.type(await screen.findByRole('textbox', { name: /^Family/ }), 'docks');
+  await user.click(screen.getByRole('button', { name: 'Save' }));
+  await dialogGone();
+  await eventually(() =>
+    expect(screen.getByRole('button', { name: 'Family of Dry dock' }).textContent).toBe('docks'),
+  );
+
+  await user.click(screen.getByRole('button', { name: 'Delete Dry dock' }));
+  expect(
+    await screen.findByText(/captures, measurements, fold CSS, plan and trials go with it/),
+  ).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'Keep it' }));
+  await dialogGone();
+  expect(await names()).toContain('Dry dock');
+  await user.click(screen.getByRole('button', { name: 'Delete Dry dock' }));
+  await user.click(await screen.findByRole('button', { name: 'Delete' }));
+  await dialogGone();
+  expect(await names()).not.toContain('Dry dock');
+});
+
+it('finds a stage by name from anywhere', async () => {
+  const user = await open('/');
+  await user.keyboard('{Control>}k{/Control}');
+  const field = await screen.findByRole('textbox', { name: 'Find' });
+  await user.type(field, 'zz');
+  expect(screen.getByText('Nothing of that name.')).toBeTruthy();
+  await user.clear(field);
+  await user.type(field, 'home prove');
+  expect(screen.getAllByRole('option').map((one) => one.textContent)).toEqual([
+    'Skerravane Ferries / Home / Prove',
+  ]);
+  await user.keyboard('{Enter}');
+  expect(placeNow()).toBe('/pages/1/prove?conditions=slow-phone');
+});
+
+it('without any site says what to do', async () => {
+  const user = await open('/');
+  const { length } = await listSites(await database());
+  for (let left = length - 1; left >= 0; left--) {
+    const site = (await listSites(await database()))[0]!;
+    await user.click((await screen.findAllByRole('button', { name: `Delete ${site.name}` }))[0]!);
+    await user.click(await screen.findByRole('button', { name: 'Delete' }));
+    await dialogGone();
+    expect(await listSites(await database())).toHaveLength(left);
+  }
+  expect(await screen.findByText('No pages yet.')).toBeTruthy();
+  expect(screen.getByRole('button', { name: 'Measure all' })).toHaveProperty('disabled', true);
+});

@@ -1,0 +1,198 @@
+// @vitest-environment jsdom
+import { fireEvent, screen, within } from '@testing-library/react';
+import { expect, it, vi } from 'vitest';
+import { footnotesOf } from '@/store/footnotes';
+import { ownerNames } from '@/store/owners';
+import { dialogGone, eventually, open, rowsOf, sentence, withDemo } from './application';
+
+vi.mock('next/navigation', () => import('./navigation'));
+const { database } = withDemo();
+const HOME = '/pages/1/map?conditions=slow-phone';
+
+const number = (text: string | null | undefined) => Number(/[\d,]+/.exec(text ?? '')![0].replaceAll(',', ''));
+const assets = () => [...document.querySelectorAll<HTMLElement>('.asset')];
+const nameOf = (row: HTMLElement) => row.querySelector('b')!.textContent;
+const evidence = () => screen.getByRole('complementary', { name: 'Evidence' });
+
+it('shows the bill line by line, which sums to first paint', async () => {
+  const user = await open(HOME);
+  const paint = number(await sentence());
+  const table = () =>
+    within(screen.getByText('The bill, line by line').closest('details')!).getByRole('table');
+  await user.click(within(table()).getByRole('button', { name: /^\d+ shorter lines$/ }));
+  const lines = rowsOf(table()).map((row) => row.split(' | '));
+  const last = lines.pop()!;
+  expect(last[2]).toBe('first paint');
+  expect(number(last[1])).toBe(paint);
+  const sum = lines.reduce((total, cells) => total + number(cells[1]), 0);
+  // Each line is rounded by itself.
+  expect(Math.abs(sum - paint)).toBeLessThanOrEqual(lines.length / 2);
+  expect(lines.map((cells) => Number(cells[0]))).toEqual(lines.map((_line, index) => index + 1));
+});
+
+it('hangs the assets below it in three bands, holders first; a band can be put away', async () => {
+  const user = await open(HOME);
+  const bands = () => [...document.querySelectorAll('.band b')].map((one) => one.textContent);
+  expect(bands()).toEqual(['Holds it', 'Crowds it', 'After']);
+  expect(nameOf(assets()[0]!)).toBe('www.skerravane.localhost');
+  const many = assets().length;
+  await user.click(screen.getAllByRole('button', { name: 'hide' })[0]!);
+  expect(assets().length).toBeLessThan(many);
+  expect(assets().some((row) => row.classList.contains('tall'))).toBe(false);
+  await user.click(screen.getByRole('button', { name: 'show', expanded: false }));
+  expect(assets()).toHaveLength(many);
+});
+
+it('is gone through by keys; the evidence of the chosen asset stands beside it', async () => {
+  const user = await open(HOME);
+  const chosen = () => assets().find((row) => row.getAttribute('aria-pressed') === 'true')!;
+  const first = nameOf(chosen());
+  expect(within(evidence()).getByRole('heading', { level: 2 }).textContent).toContain(first);
+  await user.keyboard('j');
+  expect(nameOf(chosen())).not.toBe(first);
+  expect(within(evidence()).getByRole('heading', { level: 2 }).textContent).toContain(nameOf(chosen()));
+  await user.keyboard('k');
+  expect(nameOf(chosen())).toBe(first);
+});
+
+it('tells of an asset who needs it, where it is asked for, its headers and its gain', async () => {
+  const user = await open(HOME);
+  await user.click(assets().find((row) => nameOf(row) === 'framework.css')!);
+  const side = within(evidence());
+  expect(
+    side.getByText(
+      /^Render-blocking stylesheet found in the HTML, line \d+; [\d,]+ of its [\d,]+ rules apply/,
+    ),
+  ).toBeTruthy();
+  expect(side.getByText(/^Removed alone, it would gain/).textContent).toMatch(/gain [\d,]+ ms\.$/);
+  expect(await side.findByText('Needed above the fold by')).toBeTruthy();
+  expect(
+    side
+      .getByText(/^Where it is asked for/)
+      .closest('details')!
+      .querySelector('.here')!.textContent,
+  ).toContain('framework.css');
+  expect(side.getByText(/^content-type: text\/css/)).toBeTruthy();
+});
+
+it('finds by name, hides kinds, and puts own hosts first', async () => {
+  const user = await open(HOME);
+  await user.click(screen.getByRole('button', { name: 'Own hosts first' }));
+  const holders = assets().filter((row) => row.classList.contains('tall'));
+  const parties = holders.map((row) => row.querySelector('.muted')!.textContent === 'www');
+  expect(parties).toEqual([...parties].sort((a, b) => Number(b) - Number(a)));
+  await user.click(screen.getByRole('button', { name: 'Show stylesheet' }));
+  expect(
+    assets()
+      .map(nameOf)
+      .some((name) => name!.endsWith('.css')),
+  ).toBe(false);
+  await user.type(screen.getByRole('textbox', { name: 'Find an asset by name' }), 'hero');
+  expect(
+    assets()
+      .map(nameOf)
+      .every((name) => name!.includes('hero')),
+  ).toBe(true);
+  expect(assets().length).toBeGreaterThan(0);
+});
+
+it('is zoomed by the wheel about the pointer, moved, and shown whole again by key', async () => {
+  const user = await open(HOME);
+  const chart = document.querySelector<HTMLElement>('.chart')!;
+  const strip = () => document.querySelector<HTMLElement>('.bill .strip')!.style;
+  chart.getBoundingClientRect = () => new DOMRect(0, 0, 1_320, 400);
+  const [width, place] = [parseFloat(strip().width), strip().transform];
+  fireEvent.wheel(chart, { ctrlKey: true, deltaY: -60, clientX: 820 });
+  expect(parseFloat(strip().width)).toBeCloseTo(width * 1.15, 0);
+  expect(strip().transform).not.toBe(place);
+  // Every strip goes along, those of the rows and of the ticks too.
+  const widths = new Set([...document.querySelectorAll<HTMLElement>('.strip')].map((one) => one.style.width));
+  expect(widths.size).toBe(1);
+  const before = strip().transform;
+  fireEvent.wheel(chart, { shiftKey: true, deltaY: 80, clientX: 820 });
+  expect(strip().transform).not.toBe(before);
+  await user.keyboard('0');
+  await eventually(() => expect(strip().width).toBe('100%'));
+  fireEvent.wheel(chart, { deltaY: -60 });
+  expect(strip().width).toBe('100%');
+});
+
+it('follows the pointer with a cursor and says the moment; over the labels there is none', async () => {
+  await open(HOME);
+  const chart = document.querySelector<HTMLElement>('.chart')!;
+  chart.getBoundingClientRect = () => new DOMRect(0, 0, 1_320, 400);
+  const cursor = document.querySelector<HTMLElement>('.cursor')!;
+  fireEvent.mouseMove(chart, { clientX: 820 });
+  expect([cursor.style.opacity, cursor.style.transform]).toEqual(['0.45', 'translateX(820px)']);
+  expect(document.querySelector('.cursor-time')!.textContent).toMatch(/^cursor at [\d,]+ ms$/);
+  fireEvent.mouseMove(chart, { clientX: 100 });
+  expect(cursor.style.opacity).toBe('0');
+  expect(document.querySelector('.cursor-time')!.textContent).toBe('');
+});
+
+it('gives the bill of another paint', async () => {
+  const user = await open(HOME);
+  const choice = screen.getByRole('combobox', { name: 'The paint that is looked back from' });
+  await user.selectOptions(choice, 'bill of largest contentful paint');
+  await eventually(async () => expect(await sentence()).toMatch(/^Largest contentful paint took [\d,]+ ms/));
+  expect(document.querySelector('.bill .paint-word')!.textContent).toMatch(
+    /^largest contentful paint [\d,]+$/,
+  );
+});
+
+it('says what follows, by the line it would shorten, and shows the asset that a finding is about', async () => {
+  const user = await open(HOME);
+  const findings = within(screen.getByRole('region', { name: 'Findings' }));
+  expect(findings.getAllByRole('listitem').length).toBeGreaterThan(8);
+  const show = findings.getAllByRole('button', { name: /^Show .*signs\.css$/ })[0]!;
+  await user.click(show);
+  expect(within(evidence()).getByRole('heading', { level: 2 }).textContent).toContain('signs.css');
+});
+
+it('names the owner of a third party, and counts its domains together from then on', async () => {
+  const user = await open(HOME);
+  const [first] = screen.getAllByRole('button', { name: /^Name the owner of/ });
+  const domain = first!.getAttribute('aria-label')!.replace('Name the owner of ', '');
+  await user.click(first!);
+  await user.type(await screen.findByRole('textbox', { name: 'Owner' }), 'Harbour Radio');
+  await user.click(screen.getByRole('button', { name: 'Keep it' }));
+  await dialogGone();
+  expect((await ownerNames(await database())).get(domain)).toBe('Harbour Radio');
+  expect(await screen.findByText(/Harbour Radio/)).toBeTruthy();
+});
+
+it('keeps a footnote on two rows together, numbers it in the margin, and deletes it', async () => {
+  const user = await open(HOME);
+  await user.click(assets().find((row) => nameOf(row) === 'framework.css')!);
+  await user.keyboard('f');
+  expect((await screen.findByRole('heading', { name: /^Footnote on framework\.css/ })).tagName).toBe('H2');
+  await user.click(screen.getByRole('button', { name: 'Keep it' }));
+  expect(await screen.findByText(/remark/i, { selector: '.Mui-error' })).toBeTruthy();
+  await user.type(screen.getByRole('textbox', { name: 'Remark' }), 'Both come from the theme.');
+  await user.selectOptions(screen.getByRole('combobox', { name: /^Cited together with/ }), 'signs.css');
+  await user.click(screen.getByRole('button', { name: 'Keep it' }));
+  await dialogGone();
+  const notes = within(await screen.findByRole('region', { name: 'Footnotes' }));
+  expect(notes.getByText('Both come from the theme.', { exact: false })).toBeTruthy();
+  const numbered = assets().filter((row) => row.querySelector('.note-number'));
+  expect(numbered.map(nameOf).sort()).toEqual(['framework.css', 'signs.css']);
+  await user.click(notes.getByRole('button', { name: 'Delete footnote 1' }));
+  await eventually(async () => expect(await footnotesOf(await database(), 1)).toEqual([]));
+  await eventually(() => expect(screen.queryByRole('region', { name: 'Footnotes' })).toBeNull());
+});
+
+it('of a page that was never measured says so, and offers to measure it', async () => {
+  const user = await open('/pages/2/map?conditions=slow-phone');
+  expect(await sentence()).toBe('There is nothing to map yet.');
+  await user.click(screen.getByRole('button', { name: 'Measure' }));
+  expect(await screen.findByRole('button', { name: 'Waiting…' })).toHaveProperty('disabled', true);
+});
+
+it('of a page that does not exist says so, with a way back', async () => {
+  const { goTo } = await import('./navigation');
+  await open(HOME);
+  goTo('/pages/4711/map?conditions=slow-phone');
+  const alert = await screen.findByRole('alert');
+  expect(alert.textContent).toContain('There is no such page. It may have been deleted.');
+  expect(within(alert).getByRole('link', { name: 'Go to the page board' }).getAttribute('href')).toBe('/');
+});

@@ -1,0 +1,167 @@
+// @vitest-environment jsdom
+import { screen, within } from '@testing-library/react';
+import { expect, it, vi } from 'vitest';
+import { acceptFold, latestFold } from '@/store/proofs';
+import { eventually, open, rowsOf, sentence, withDemo } from './application';
+import { goTo, placeNow } from './navigation';
+
+vi.mock('next/navigation', () => import('./navigation'));
+const { database } = withDemo();
+const TREAT = '/pages/1/treat?conditions=slow-phone';
+
+const row = (name: string) =>
+  screen.getAllByRole('row').find((one) => one.querySelector('b')?.textContent === name)!;
+const switches = () => screen.getAllByRole('switch');
+const detail = () => within(screen.getByRole('complementary', { name: 'Evidence' }));
+const choices = () => within(detail().getByRole('radiogroup', { name: 'Treatment' }));
+
+it('says how many rules act, and of each what it does, its risk and its reason', async () => {
+  const user = await open(TREAT);
+  const acting = switches().filter((one) => (one as HTMLInputElement).checked).length;
+  expect(await sentence()).toMatch(
+    new RegExp(`^${acting} of ${switches().length} rules act on a first paint of [\\d,]+ ms\\.`),
+  );
+  expect(rowsOf(row('lib.js').closest('table')!)[0]).toBe(
+    'On | Asset | Wire | Does | As authored → treatment | Risk',
+  );
+  await user.click(row('lib.js'));
+  expect(row('lib.js').textContent).toMatch(/as authored → defer/);
+  expect(detail().getByText(/2 inline scripts that read it move after it/)).toBeTruthy();
+});
+
+it('refuses what would break the page, with the line; what is recommended is never refused', async () => {
+  const user = await open(TREAT);
+  await user.click(row('lib.js'));
+  expect(
+    choices().getByRole('radio', { name: /^async\s*refused: inline script, line \d+ reads it/ }),
+  ).toHaveProperty('disabled', true);
+  for (const one of screen.getAllByRole('row').slice(1)) {
+    await user.click(one);
+    const chosen = choices().getByRole('radio', { checked: true });
+    expect(chosen, chosen.closest('label')!.textContent).toHaveProperty('disabled', false);
+  }
+});
+
+it('lets a treatment be chosen, says what that takes with it, and goes back to what is recommended', async () => {
+  const user = await open(TREAT);
+  await user.click(row('carousel.js'));
+  await user.click(choices().getByRole('radio', { name: 'as authored' }));
+  expect(await screen.findByText('Your own plan: it stays when the page is measured again.')).toBeTruthy();
+  // The carousel reads the library: that cannot be deferred now.
+  await eventually(() => expect(row('lib.js').textContent).toMatch(/Not applied\..*carousel\.js/));
+  await user.click(row('lib.js'));
+  expect(choices().getByRole('radio', { name: /^defer\s*refused: .*carousel\.js/ })).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
+  expect(await screen.findByText('The recommended plan: a starting point.')).toBeTruthy();
+  await eventually(() => expect(row('lib.js').textContent).not.toContain('Not applied.'));
+});
+
+it('switches a rule off and on again, and says what it would have been', async () => {
+  const user = await open(TREAT);
+  const rule = screen.getByRole('switch', { name: 'carousel.js: defer' });
+  await user.click(rule);
+  await eventually(() => expect(row('carousel.js').textContent).toContain('as authored (off: defer)'));
+  await user.click(screen.getByRole('switch', { name: 'carousel.js: defer' }));
+  await eventually(() => expect(row('carousel.js').textContent).not.toContain('off:'));
+});
+
+it('shows what goes together under one switch, and each change in the page before and after', async () => {
+  const user = await open(TREAT);
+  await user.click(row('heads.js'));
+  expect(detail().getByText('Goes with it')).toBeTruthy();
+  expect(detail().getByText('In the page')).toBeTruthy();
+  expect(document.querySelector('.change .before')!.textContent).toMatch(/^− /);
+  expect(document.querySelector('.change .after')!.textContent).toMatch(/^\+ /);
+});
+
+it('is gone through by keys', async () => {
+  const user = await open(TREAT);
+  const chosen = () =>
+    screen.getAllByRole('row').findIndex((one) => one.getAttribute('aria-selected') === 'true');
+  expect(chosen()).toBe(1);
+  await user.keyboard('jj');
+  expect(chosen()).toBe(3);
+  await user.keyboard('k');
+  expect(chosen()).toBe(2);
+  await user.keyboard('5');
+  expect(placeNow()).toBe('/pages/1/prove?conditions=slow-phone');
+});
+
+it('proves: the sentence first, every metric side by side, the checks, each pair, both pictures', async () => {
+  const user = await open('/pages/1/prove?conditions=slow-phone');
+  expect(await sentence()).toMatch(/earlier/);
+  const tables = screen.getAllByRole('table').map(rowsOf);
+  const metrics = tables.find((rows) => rows[0]!.startsWith('Median of 6 pairs'))!;
+  expect(metrics.find((line) => line.startsWith('First paint |'))).toMatch(
+    /^First paint \| [\d,]+ \| [\d,]+ \| −[\d,]+$/,
+  );
+  const interval = tables.find((rows) => rows[0]!.startsWith('95 % interval'))!;
+  expect(interval[1]).toMatch(/^First paint \| −[\d,]+ \| −[\d,]+ \| earlier$/);
+  const checks = tables.find((rows) => rows[0]!.startsWith('Did anything break?'))!;
+  expect(checks.slice(1).map((line) => line.split(' | ')[0])).toEqual([
+    'Final picture',
+    expect.stringMatching(/^Console errors/),
+    'Requests without an exact answer',
+  ]);
+  const pairs = tables.find((rows) => rows[0]!.startsWith('Pair | First'))!;
+  expect(pairs).toHaveLength(7);
+  for (const pair of pairs.slice(1)) expect(pair).toMatch(/^\d \| (as is|treated) \| [\d,]+ \| [\d,]+ \| −/);
+  for (const name of ['As is', 'Treated', 'Difference: differing pixels in ink'])
+    expect(screen.getByRole('img', { name }).getAttribute('src')).toMatch(/^\/api\/pictures\/picture\/\d+$/);
+  await user.click(screen.getByRole('button', { name: 'Run the trial again' }));
+  expect(await screen.findByRole('button', { name: 'Waiting…' })).toBeTruthy();
+});
+
+it('says that a trial is out of date once the plan has changed since', async () => {
+  const user = await open(TREAT);
+  await user.click(screen.getByRole('switch', { name: 'carousel.js: defer' }));
+  await screen.findByText('Your own plan: it stays when the page is measured again.');
+  goTo('/pages/1/prove?conditions=slow-phone');
+  expect(await screen.findByText(/^Out of date: the plan or the page has changed/)).toBeTruthy();
+  goTo(TREAT);
+  await user.click(await screen.findByRole('button', { name: 'Back to the recommended plan' }));
+  await screen.findByText('The recommended plan: a starting point.');
+});
+
+it('hands off: what to put where, what it was proved by, and a way to take all of it', async () => {
+  await open('/pages/1/handoff?conditions=slow-phone');
+  expect(await sentence()).toMatch(/^\d+ changes to put in, \d+ files besides the HTML\.$/);
+  const changes = within(screen.getByRole('region', { name: 'Changes' }));
+  const count = Number(/^\d+/.exec(await sentence())![0]);
+  expect(changes.getAllByRole('button', { name: 'Copy' })).toHaveLength(count);
+  expect(screen.getByRole('link', { name: /^Download HTML/ }).getAttribute('href')).toBe(
+    '/api/pages/1/download?conditions=slow-phone',
+  );
+  expect(document.querySelector('.note')!.textContent).toMatch(
+    /^Treated, Home paints [\d,]+ ms earlier, over 6 pairs\./,
+  );
+});
+
+it('uses fold CSS that is not proved by an explicit decision only', async () => {
+  const db = await database();
+  const fold = (await latestFold(db, 1))!;
+  const prove = (proved: boolean) =>
+    db.query('UPDATE fold SET data = data || $2::jsonb WHERE id = $1', [fold.id, JSON.stringify({ proved })]);
+  await prove(false);
+  const user = await open(TREAT);
+  expect(await screen.findByText(/^The fold CSS is not proved: sheets stay as authored/)).toBeTruthy();
+  goTo('/pages/1/fold?conditions=slow-phone');
+  await user.click(await screen.findByRole('button', { name: 'Use it although it is not proved' }));
+  expect(await screen.findByText('You decided to use it although it is not proved.')).toBeTruthy();
+  expect((await latestFold(db, 1))!.accepted).toBe(true);
+  await user.click(screen.getByRole('button', { name: 'No longer use it' }));
+  expect(await screen.findByText('It is not proved, so no treatment uses it.')).toBeTruthy();
+  await acceptFold(db, fold.id, false);
+  await prove(true);
+});
+
+it.each([
+  ['treat', 'There is nothing to treat yet.', 'Measure'],
+  ['prove', 'Nothing is proved yet.', 'Run the trial'],
+  ['handoff', 'There is nothing to hand off yet.', 'Measure'],
+  ['fold', 'There is no fold CSS yet.', 'Generate fold CSS'],
+])('the stage %s of a page with nothing in it says what comes first', async (stage, words, button) => {
+  await open(`/pages/2/${stage}?conditions=slow-phone`);
+  expect(await sentence()).toBe(words);
+  expect(screen.getByRole('button', { name: button })).toBeTruthy();
+});
