@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import puppeteer from 'puppeteer-core';
 import { findConditions } from '../src/core/measure/conditions.ts';
 import type { RequestTiming } from '../src/core/measure/run.ts';
@@ -14,6 +15,8 @@ import type { Finding } from './report.ts';
 
 const ROWS = 300;
 const EVENTS = 80;
+/** In this time what an event set off has been drawn. */
+const FRAMES_MS = 70;
 
 /** Main-thread work of the Map stage for each wheel event over a page of 300 requests. */
 export async function wheelBench(): Promise<Finding> {
@@ -31,6 +34,8 @@ export async function wheelBench(): Promise<Finding> {
     const page = await browser.newPage();
     await page.goto(`${application.url}/pages/${pageId}/map?conditions=slow-phone`);
     await page.waitForSelector('.chart .bill');
+    // Loading is not what is measured.
+    await sleep(3_000);
     const rows = await page.$eval('h1.sentence', () => document.querySelectorAll('.chart .asset').length);
     const session = await page.createCDPSession();
     await session.send('Performance.enable', { timeDomain: 'timeTicks' });
@@ -58,9 +63,8 @@ export async function wheelBench(): Promise<Finding> {
             deltaY: event % 8 < 4 ? 60 : -60,
             modifiers,
           });
-        await page.evaluate(
-          'new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve)))',
-        );
+        // Waited for here: to ask the page for its frames would be work of the page.
+        await sleep(FRAMES_MS);
         took.push((await busy()) - before);
       }
       took.sort((a, b) => a - b);
@@ -69,7 +73,7 @@ export async function wheelBench(): Promise<Finding> {
     }
     return {
       title: 'Wheel over the map',
-      about: `A page of ${ROWS} requests: all main-thread work (handlers, style, layout, paint, and our own asking, which adds to it) from a wheel event until two frames later, ${EVENTS} events each. To reach: 95th percentile at most 8 ms.`,
+      about: `A page of ${ROWS} requests: all main-thread work (handlers, style, layout, paint, and our own asking, which adds to it) from a wheel event until ${FRAMES_MS} ms later, ${EVENTS} events each. To reach: 95th percentile at most 8 ms.`,
       columns: ['wheel', 'rows drawn', 'median, ms', '95th percentile, ms', 'most, ms'],
       rows: found,
     };

@@ -15,7 +15,7 @@ import { bodyOf, decodeText } from './stored-page.ts';
 export type TargetKind = PaintTarget['kind'];
 
 /** A run without what a map needs not. */
-export type MappedRun = Pick<RunObservation, 'requests' | 'work' | 'metrics' | 'longTasks'> & {
+export type MappedRun = Pick<RunObservation, 'requests' | 'work' | 'metrics' | 'longTasks' | 'lcpUrl'> & {
   frames: { atMs: number; completeness: number }[];
 };
 
@@ -48,7 +48,8 @@ const FOLD_COMPLETE = 0.95;
 export function mapPage(request: MapRequest): MappedPage {
   const { capture, bodies, run, conditions, assets, fold } = request;
   const target = targetOf(run, request.target ?? 'first paint');
-  const lcpUrl = capture.observations.lcp?.url ?? null;
+  // The observed load may have had another viewport: the run's own largest paint is asked first.
+  const lcpUrl = run.lcpUrl === undefined ? (capture.observations.lcp?.url ?? null) : run.lcpUrl;
   const map = mapRun({
     documentUrl: capture.documentUrl,
     requests: run.requests,
@@ -60,7 +61,9 @@ export function mapPage(request: MapRequest): MappedPage {
     ),
     contentLine: assets.document.contentLine,
     lcpUrl,
-    foldImages: capture.observations.boxes.flatMap((box) => box.url ?? []),
+    foldImages: [...capture.observations.boxes, ...(capture.observations.backgrounds ?? [])].flatMap(
+      (one) => one.url ?? [],
+    ),
     line: conditions,
     ...(target ? { target } : {}),
   });

@@ -120,7 +120,7 @@ export async function mapView(
     frames: await framesOf(queries, page.medianRun.id),
     windowMs,
     threadBusy: piecesBetween(work, 0, windowMs).filter(
-      (piece) => piece.use !== null && piece.endMs - piece.startMs >= 20,
+      ({ use, startMs, endMs }) => use !== null && use !== 'draw' && endMs - startMs >= 20,
     ),
     lineFull: fullLine(requests, page.measurement.conditions.downKbps),
     footnotes,

@@ -66,9 +66,9 @@ describe.each(['creative', 'agency'])(
               bill.reduce((total, one) => total + one.endMs - one.startMs, 0);
             expect(Math.abs(long(map.paintBill) - paint)).toBeLessThan(1);
             const open = long(map.paintBill.filter((segment) => segment.kind === 'unexplained'));
-            expect(open, `unexplained of ${target} at ${paint} ms`).toBeLessThanOrEqual(
-              Math.max(0.05 * paint, 30),
-            );
+            // Later paints end on a frame of the pictures, which are taken now and then.
+            const most = target === 'first paint' ? Math.max(0.05 * paint, 30) : Math.max(0.1 * paint, 60);
+            expect(open, `unexplained of ${target} at ${paint} ms`).toBeLessThanOrEqual(most);
           }
           expect(run.metrics.speedIndexMs ?? Infinity).toBeGreaterThanOrEqual(run.metrics.firstPaintMs! - 17);
         }

@@ -50,6 +50,46 @@ describe('readTrace', () => {
     });
   });
 
+  it('tells the image that the largest contentful paint is by what was drawn for its element', () => {
+    const drawn = (atMs: number, nodeId: number, url: string) =>
+      event({ name: 'PaintImage', ph: 'X', atMs, args: { data: { nodeId, url } } });
+    const candidate = (type: string) =>
+      event({
+        name: 'largestContentfulPaint::Candidate',
+        atMs: 900,
+        args: { frame: 'F', data: { nodeName: 'HEADER', nodeId: 7, type } },
+      });
+    const events = [
+      navigation,
+      drawn(300, 7, 'data:image/svg+xml,x'),
+      drawn(700, 7, `${PAGE}harbour.jpg`),
+      drawn(800, 8, `${PAGE}other.jpg`),
+      drawn(950, 7, `${PAGE}next.jpg`),
+    ];
+    expect(readTrace([...events, candidate('image')], PAGE).lcpUrl).toBe(`${PAGE}harbour.jpg`);
+    expect(readTrace([...events, candidate('text')], PAGE).lcpUrl).toBeNull();
+  });
+
+  it('takes what the page’s renderer draws outside the main thread, and nobody else’s', () => {
+    const off = (name: string, pid: number, tid: number, atMs: number) =>
+      event({ name, ph: 'X', pid, tid, atMs, dur: 20_000 });
+    const { work, longTasks } = readTrace(
+      [
+        navigation,
+        off('ImageDecodeTask', 1, 9, 500),
+        off('RasterTask', 1, 8, 530),
+        off('RasterTask', 2, 8, 600),
+        off('RunTask', 1, 8, 700),
+      ],
+      PAGE,
+    );
+    expect(work.map((one) => [one.kind, one.startMs, one.endMs])).toEqual([
+      ['draw', 500, 520],
+      ['draw', 530, 550],
+    ]);
+    expect(longTasks).toEqual([]);
+  });
+
   it('sums layout shifts in sessions and takes the largest, without those after input', () => {
     const shift = (atMs: number, score: number, input = false) =>
       event({ name: 'LayoutShift', atMs, args: { data: { score, had_recent_input: input } } });

@@ -36,9 +36,9 @@ export interface RequestTiming {
   failed: string | null;
 }
 
-/** One stretch of main-thread work that the map speaks of. */
+/** One stretch of work that the map speaks of: of the main thread, or drawing outside it. */
 export interface MainThreadWork {
-  kind: 'evaluate' | 'call' | 'parse-html' | 'style' | 'layout' | 'paint' | 'parse-css' | 'task';
+  kind: 'evaluate' | 'call' | 'parse-html' | 'style' | 'layout' | 'paint' | 'parse-css' | 'task' | 'draw';
   url: string | null;
   startMs: number;
   endMs: number;
@@ -79,6 +79,8 @@ export interface RunObservation {
   work: MainThreadWork[];
   longTasks: LongTask[];
   lcpElement: string | null;
+  /** Address of the image that was the largest contentful paint; null where that was text. Earlier runs do not tell. */
+  lcpUrl?: string | null;
   frames: Frame[];
   console: ConsoleMessage[];
   replayNotes: ReplayNote[];

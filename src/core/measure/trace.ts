@@ -25,6 +25,7 @@ export interface TraceEvent {
       had_recent_input?: boolean;
       candidateIndex?: number;
       nodeName?: string;
+      nodeId?: number;
       type?: string;
       styleSheetUrl?: string;
     };
@@ -39,6 +40,7 @@ export interface TraceFigures {
   firstContentfulPaintMs: number | null;
   largestContentfulPaintMs: number | null;
   lcpElement: string | null;
+  lcpUrl: string | null;
   domReadyMs: number | null;
   loadMs: number | null;
   cumulativeLayoutShift: number;
@@ -63,6 +65,9 @@ const WORK: Record<string, MainThreadWork['kind']> = {
   Paint: 'paint',
   RunTask: 'task',
 };
+
+/** What the page's renderer does outside its main thread to bring pixels on the screen. */
+const DRAWING = new Set(['RasterTask', 'ImageDecodeTask']);
 
 /**
  * Reads the figures of one page load out of a trace.
@@ -96,6 +101,10 @@ export function readTrace(
     (e) => e.pid === pid && e.tid === tid && e.ph === 'X' && e.ts >= navigation.ts,
   );
 
+  const drawing = sorted.filter(
+    (e) => e.pid === pid && e.tid !== tid && e.ph === 'X' && e.ts >= navigation.ts && DRAWING.has(e.name),
+  );
+
   const longTasks: LongTask[] = mainThread
     .filter((e) => e.name === 'RunTask' && (e.dur ?? 0) / 1000 > LONG_TASK_MS && since(e.ts) <= untilMs)
     .map((e) => ({
@@ -111,14 +120,15 @@ export function readTrace(
     firstContentfulPaintMs: fcp,
     largestContentfulPaintMs: lcp?.atMs ?? null,
     lcpElement: lcp?.event.args?.data?.nodeName ?? lcp?.event.args?.data?.type ?? null,
+    lcpUrl: lcp ? paintedImage(mainThread, lcp.event) : null,
     // The empty document that was there before ends its loading after navigation start too: the last counts.
     domReadyMs: mark('domContentLoadedEventEnd').at(-1)?.atMs ?? null,
     loadMs: mark('loadEventEnd').at(-1)?.atMs ?? null,
     cumulativeLayoutShift: largestShiftSession(sorted, navigation, untilMs),
     totalBlockingMs: blockingTime(longTasks, fcp),
     longTasks,
-    work: mainThread.flatMap((e) => {
-      const kind = WORK[e.name];
+    work: [...mainThread, ...drawing].flatMap((e) => {
+      const kind = DRAWING.has(e.name) ? 'draw' : WORK[e.name];
       if (!kind) return [];
       const url =
         e.args?.data?.url ??
@@ -132,6 +142,20 @@ export function readTrace(
       .filter((e) => e.name === 'Screenshot' && e.args?.snapshot && since(e.ts) <= untilMs)
       .map((e) => ({ atMs: since(e.ts), base64: e.args!.snapshot! })),
   };
+}
+
+/** The image that was drawn for the node of a largest contentful paint; null where it is text. */
+function paintedImage(mainThread: readonly TraceEvent[], candidate: TraceEvent): string | null {
+  const { type, nodeId } = candidate.args?.data ?? {};
+  if (type !== 'image') return null;
+  const painted = mainThread.findLast(
+    (e) =>
+      e.name === 'PaintImage' &&
+      e.ts <= candidate.ts &&
+      e.args?.data?.nodeId === nodeId &&
+      /^https?:/.test(e.args?.data?.url ?? ''),
+  );
+  return painted?.args?.data?.url ?? null;
 }
 
 /** The script that ran longest within a task: its evaluation and the calls of its functions. */

@@ -28,7 +28,7 @@ export interface BillSegment {
   endMs: number;
 }
 
-/** A rest this short right before a paint is the wait for the screen's next frame. */
+/** A rest this short right before a paint, or before the work that makes one, is the wait for the screen's next frame. */
 const FRAME_WAIT_MS = 34;
 
 /**
@@ -173,8 +173,17 @@ class Walk {
     for (const piece of piecesBetween(this.#graph.work, fromMs, this.#cursor).reverse()) {
       const isLast = this.#cursor >= this.#paintMs - 0.01;
       const rest = piece.use === null;
-      if (rest && isLast && this.#cursor - piece.startMs <= FRAME_WAIT_MS)
+      const short = this.#cursor - piece.startMs <= FRAME_WAIT_MS;
+      if (rest && short && isLast)
         this.#emit(piece.startMs, 'paint', 'painting', 'Ready, and waiting for the screen’s next frame.');
+      // HTML, "update the rendering": style and layout are done at rendering opportunities, once a frame.
+      else if (rest && short && this.#segments.at(-1)?.kind === 'style')
+        this.#emit(
+          piece.startMs,
+          'paint',
+          'waiting for a frame',
+          'Style and layout are done once a frame of the screen.',
+        );
       else if (rest && arriving)
         this.#emit(piece.startMs, 'bytes', 'the HTML arriving', HTML_ARRIVING, arriving);
       else if (rest)
@@ -257,5 +266,10 @@ const WORK_WORDS: Record<ThreadUse, { kind: SegmentKind; label: string; why: str
   parse: { kind: 'parse', label: 'parsing the HTML', why: 'The parser at work.' },
   style: { kind: 'style', label: 'style and layout', why: 'Reading stylesheets, matching, laying out.' },
   paint: { kind: 'paint', label: 'painting', why: 'Drawing the first picture.' },
+  draw: {
+    kind: 'paint',
+    label: 'decoding and drawing',
+    why: 'Pictures decoded and pixels drawn, outside the main thread.',
+  },
   work: { kind: 'work', label: 'other main-thread work', why: 'The browser’s own work on the main thread.' },
 };

@@ -350,3 +350,39 @@ describe('gain without one asset', () => {
     expect(hold(95)).toBe('holds');
   });
 });
+
+describe('what passes outside the main thread, and between frames', () => {
+  const draw = (startMs: number, endMs: number): MainThreadWork => ({
+    kind: 'draw',
+    url: null,
+    startMs,
+    endMs,
+  });
+  const bill = (work: MainThreadWork[], firstPaintMs: number) =>
+    mapRun({
+      documentUrl: PAGE,
+      requests: [html()],
+      work,
+      firstPaintMs,
+      ruleUsage: [],
+      hidingEndedBy: [],
+    }).paintBill.map(({ label, startMs, endMs }) => [label, startMs, endMs]);
+
+  it('is told as drawing where pictures are decoded while the main thread rests', () => {
+    const lines = bill([layout(410, 500), draw(450, 700)], 720);
+    expect(lines.slice(-3)).toEqual([
+      ['style and layout', 410, 500],
+      ['decoding and drawing', 500, 700],
+      ['painting', 700, 720],
+    ]);
+  });
+
+  it('is told as the wait for a frame right before style and layout; a longer rest stays unexplained', () => {
+    expect(bill([run(null, 410, 450), layout(470, 500)], 500).slice(-3)).toEqual([
+      ['running inline scripts', 410, 450],
+      ['waiting for a frame', 450, 470],
+      ['style and layout', 470, 500],
+    ]);
+    expect(bill([run(null, 410, 450), layout(550, 600)], 600).at(-2)).toEqual(['unexplained', 450, 550]);
+  });
+});

@@ -198,7 +198,8 @@ function markContentMakers(
 function restedBefore(work: readonly MainThreadWork[], from: number, to: number): number {
   let busy = 0;
   let at = from;
-  for (const one of [...work].sort((a, b) => a.startMs - b.startMs)) {
+  const onMain = work.filter((one) => one.kind !== 'draw');
+  for (const one of onMain.sort((a, b) => a.startMs - b.startMs)) {
     const start = Math.max(one.startMs, at);
     const end = Math.min(one.endMs, to);
     if (end > start) {

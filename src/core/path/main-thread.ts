@@ -1,7 +1,7 @@
 import type { MainThreadWork } from '../measure/run.ts';
 
-/** What a stretch of the main thread was for, as the bill says it. */
-export type ThreadUse = 'running' | 'parse' | 'style' | 'paint' | 'work';
+/** What a stretch of the main thread was for, as the bill says it; where it rested, what was drawn meanwhile. */
+export type ThreadUse = 'running' | 'parse' | 'style' | 'paint' | 'work' | 'draw';
 
 export const USE_OF: Record<MainThreadWork['kind'], ThreadUse> = {
   evaluate: 'running',
@@ -12,6 +12,7 @@ export const USE_OF: Record<MainThreadWork['kind'], ThreadUse> = {
   layout: 'style',
   paint: 'paint',
   task: 'work',
+  draw: 'draw',
 };
 
 /** The most telling kind first: of nested slices it is the inner one that says what was done. */
@@ -24,6 +25,7 @@ const TELLING: readonly MainThreadWork['kind'][] = [
   'paint',
   'parse-html',
   'task',
+  'draw',
 ];
 
 /** Stretches shorter than this go with their neighbour: an account, not a log. */

@@ -197,6 +197,7 @@ function observe(seen: Observed): Omit<RunObservation, 'moving' | 'finalPicture'
       .map((work) => ({ ...work, url: captured(work.url) })),
     longTasks: figures.longTasks.map((task) => ({ ...task, script: captured(task.script) })),
     lcpElement: figures.lcpElement,
+    lcpUrl: captured(figures.lcpUrl),
     frames: frames.asFrames(points),
     console: seen.messages,
     replayNotes: seen.report.notes,

@@ -5,7 +5,7 @@ import type { Hold, MapAsset } from '@/core/path/map';
 import { bytes, count, ms } from '@/core/path/words';
 import type { MapView } from '@/usecases/map-view';
 import { KIND_MARK } from '../../figures';
-import { atMoment, overTime } from './axis';
+import { atMoment, overTime, stretches } from './axis';
 import { Strip } from './Strip';
 
 export const BANDS: readonly { hold: Hold; title: string }[] = [
@@ -98,6 +98,13 @@ export function Timeline({
           />
         );
       })}
+      {data.target ? (
+        <div className="over-lanes" aria-hidden>
+          <Strip>
+            <i className="paint-line" style={atMoment(data.target.atMs)} />
+          </Strip>
+        </div>
+      ) : null}
     </div>
   );
 }
@@ -163,7 +170,6 @@ function AssetRow({
           {span(Math.max(asked, asset.connectMs?.end ?? asked), first, `server ${look}`)}
           {span(first, finish, look)}
           {asset.ranMs ? span(asset.ranMs.start, asset.ranMs.end, `ran ${look}`) : null}
-          {data.target ? <i className="paint-line" style={atMoment(data.target.atMs)} /> : null}
         </Strip>
       </span>
     </button>
@@ -210,9 +216,7 @@ export function BelowTheChart({ data, end }: { data: MapView; end: number }) {
           </div>
           <div className="busy" role="img" aria-label={name}>
             <Strip>
-              {all.map((one) => (
-                <i key={one.startMs} style={overTime(one.startMs, one.endMs)} />
-              ))}
+              <i style={{ backgroundImage: stretches(all) }} />
             </Strip>
           </div>
         </div>

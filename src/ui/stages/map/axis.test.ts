@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { atMoment, overTime, panned, Strips, zoomed } from './axis.ts';
+import { atMoment, overTime, panned, stretches, Strips, zoomed } from './axis.ts';
 
 describe('the axis', () => {
   it('zooms about the moment under the pointer, which stays where it is', () => {
@@ -43,5 +43,9 @@ describe('the strips of a chart', () => {
   it('hold bars at their share of the whole load', () => {
     expect(atMoment(500)).toEqual({ left: 'calc(500 / var(--end) * 100%)' });
     expect(overTime(500, 400).width).toBe('calc(0 / var(--end) * 100%)');
+    expect(stretches([{ startMs: 500, endMs: 700 }])).toBe(
+      'linear-gradient(90deg, transparent calc(500 / var(--end) * 100%), currentColor calc(500 / var(--end) * 100%), currentColor calc(700 / var(--end) * 100%), transparent calc(700 / var(--end) * 100%))',
+    );
+    expect(stretches([])).toBe('none');
   });
 });

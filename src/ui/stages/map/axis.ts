@@ -88,3 +88,14 @@ export function atMoment(ms: number): CSSProperties {
 export function overTime(startMs: number, endMs: number): CSSProperties {
   return { left: at(startMs), width: at(Math.max(0, endMs - startMs)) };
 }
+
+/** Stretches of time as one picture across a strip: hundreds of elements would be placed anew with each wheel event. */
+export function stretches(all: readonly { startMs: number; endMs: number }[]): string {
+  const stops = all.flatMap(({ startMs, endMs }) => [
+    `transparent ${at(startMs)}`,
+    `currentColor ${at(startMs)}`,
+    `currentColor ${at(endMs)}`,
+    `transparent ${at(endMs)}`,
+  ]);
+  return stops.length ? `linear-gradient(90deg, ${stops.join(', ')})` : 'none';
+}
