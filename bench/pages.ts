@@ -10,8 +10,9 @@ export interface BenchPage {
   bodies: Map<string, Uint8Array>;
 }
 
-/** The demo home and general templates, as many as asked for. */
-export function benchPages(templates = TEMPLATES.length): BenchPage[] {
+/** The demo home and general templates, as many as asked for; WISTREL_BENCH_TEMPLATES asks for another number. */
+export function benchPages(wanted = TEMPLATES.length): BenchPage[] {
+  const templates = Number(process.env['WISTREL_BENCH_TEMPLATES'] ?? wanted);
   const { capture, bodies } = readSeed().measure;
   return [
     { name: 'demo home', capture, bodies },

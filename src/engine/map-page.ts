@@ -64,7 +64,11 @@ export function mapPage(request: MapRequest): MappedPage {
     foldImages: [...capture.observations.boxes, ...(capture.observations.backgrounds ?? [])].flatMap(
       (one) => one.url ?? [],
     ),
-    line: conditions,
+    line: {
+      downKbps: conditions.downKbps,
+      roundTripMs: conditions.roundTripMs,
+      serverMs: new Map(capture.exchanges.map((one) => [one.url, one.serverMs])),
+    },
     ...(target ? { target } : {}),
   });
   const text = (url: string) => decodeText(capture, bodies, url);

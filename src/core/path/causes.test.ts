@@ -351,6 +351,36 @@ describe('gain without one asset', () => {
   });
 });
 
+it('counts to a picture’s gain what a sheet stood in the line behind it, but not what the server took', () => {
+  // The sheet is answered after 40 ms of the server; its first byte comes 200 ms after that and the round trip.
+  const queued = asset(`${PAGE}a.css`, {
+    kind: 'stylesheet',
+    blocking: 'blocking',
+    sentMs: 425,
+    firstByteMs: 765,
+    endMs: 770,
+  });
+  const picture = asset(`${PAGE}hero.jpg`, {
+    kind: 'image',
+    priority: 'Low',
+    firstByteMs: 520,
+    endMs: 920,
+    wireBytes: 50_000,
+  });
+  const gain = (serverMs: number) =>
+    mapRun({
+      documentUrl: PAGE,
+      requests: [html(), queued, picture],
+      work: [layout(770, 800)],
+      firstPaintMs: 800,
+      ruleUsage: [],
+      hidingEndedBy: [],
+      line: { downKbps: 1_000, roundTripMs: 100, serverMs: new Map([[queued.url, serverMs]]) },
+    }).assets.find((one) => one.url === picture.url)!.gainMs!;
+  expect(gain(40)).toBeGreaterThan(195);
+  expect(gain(240)).toBeLessThan(10);
+});
+
 describe('what passes outside the main thread, and between frames', () => {
   const draw = (startMs: number, endMs: number): MainThreadWork => ({
     kind: 'draw',

@@ -4,6 +4,9 @@ import { hostOf } from './party.ts';
 /** What the line can carry: for how long an asset's bytes keep others from theirs. */
 export interface LineSetting {
   downKbps: number;
+  /** With these two, what waited in the line for its first byte is told from what the server took, ms. */
+  roundTripMs?: number;
+  serverMs?: ReadonlyMap<string, number>;
 }
 
 /** Chromium's priorities, the most urgent first. */
@@ -80,7 +83,7 @@ class Path {
   #arrivesMs(node: AssetNode): number {
     const { parent, request } = node;
     const end = request.endMs ?? request.startMs;
-    let shift = this.#sharedLineMs(node);
+    let shift = this.#sharedLineMs(node) + this.#queuedMs(node);
     if (parent && parent !== this.#graph.document && !this.#gone.has(parent)) {
       const was = parent.doneMs ?? parent.request.endMs ?? parent.request.startMs;
       const is = parent.doneMs !== null ? this.#doneMs(parent) : this.#arrivesMs(parent);
@@ -110,6 +113,20 @@ class Path {
       freed += sameLine && rankOf(one) > rankOf(node) ? Math.max(0, Math.min(own, left)) : own;
     }
     return Math.min(to - from, (Math.min(freed, capacity) * 8) / this.#line.downKbps);
+  }
+
+  /** For how long a response stood in the line behind bytes of what is gone, before its own first one, ms. */
+  #queuedMs({ request }: AssetNode): number {
+    const { roundTripMs, serverMs, downKbps } = this.#line;
+    const own = serverMs?.get(request.url);
+    if (own === undefined || roundTripMs === undefined) return 0;
+    if (request.sentMs === null || request.firstByteMs === null) return 0;
+    const queued = request.firstByteMs - request.sentMs - roundTripMs - own;
+    if (queued <= 0) return 0;
+    let freed = 0;
+    for (const one of this.#gone)
+      freed += bytesWithin(one, request.firstByteMs - queued, request.firstByteMs);
+    return Math.min(queued, (freed * 8) / downKbps);
   }
 
   /** How long scripts that are gone ran between two moments, ms. */
