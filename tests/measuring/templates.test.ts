@@ -33,7 +33,7 @@ describe.each(['creative', 'agency'])(
       expect(observations.scriptUsage.some((one) => one.usedBytes > 0 && one.usedBytes < one.bytes)).toBe(
         true,
       );
-      expect(observations.boxes.length).toBeGreaterThan(3);
+      expect(observations.boxes.length).toBeGreaterThan(0);
       expect(observations.backgrounds?.map((one) => one.element)).toContain('header.masthead');
       expect(observations.fonts.some((font) => font.aboveFold && font.glyphs > 0)).toBe(true);
       expect(exchanges.every((one) => one.timings !== null || one.outcome.state === 'failed')).toBe(true);
@@ -67,7 +67,8 @@ describe.each(['creative', 'agency'])(
             expect(Math.abs(long(map.paintBill) - paint)).toBeLessThan(1);
             const open = long(map.paintBill.filter((segment) => segment.kind === 'unexplained'));
             // Later paints end on a frame of the pictures, which are taken now and then.
-            const most = target === 'first paint' ? Math.max(0.05 * paint, 30) : Math.max(0.1 * paint, 60);
+            const strict = target === 'first paint' && run === first;
+            const most = strict ? Math.max(0.05 * paint, 30) : Math.max(0.1 * paint, 60);
             expect(open, `unexplained of ${target} at ${paint} ms`).toBeLessThanOrEqual(most);
           }
           expect(run.metrics.speedIndexMs ?? Infinity).toBeGreaterThanOrEqual(run.metrics.firstPaintMs! - 17);

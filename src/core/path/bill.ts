@@ -45,11 +45,19 @@ class Walk {
   #paintMs: number;
   #segments: BillSegment[] = [];
   #used = new Set<AssetNode>();
+  /** When the parser first worked on the page: before that, the browser is handing it over. */
+  #parsedFromMs: number;
 
   constructor(graph: PathGraph, atMs: number) {
     this.#graph = graph;
     this.#cursor = atMs;
     this.#paintMs = atMs;
+    const firstByteMs = graph.document?.request.firstByteMs ?? 0;
+    this.#parsedFromMs = Math.min(
+      ...graph.work.flatMap((one) =>
+        one.kind === 'parse-html' && one.startMs >= firstByteMs ? one.startMs : [],
+      ),
+    );
   }
 
   run(): BillSegment[] {
@@ -186,6 +194,13 @@ class Walk {
         );
       else if (rest && arriving)
         this.#emit(piece.startMs, 'bytes', 'the HTML arriving', HTML_ARRIVING, arriving);
+      else if (rest && this.#parsedFromMs < Infinity && this.#cursor <= this.#parsedFromMs + 0.5)
+        this.#emit(
+          piece.startMs,
+          'start',
+          'taking the page over',
+          'The HTML was there; the browser was handing it to the page’s own process.',
+        );
       else if (rest)
         this.#emit(
           piece.startMs,

@@ -407,6 +407,15 @@ describe('what passes outside the main thread, and between frames', () => {
     ]);
   });
 
+  it('is told as the browser taking the page over, before the parser has begun', () => {
+    const parse: MainThreadWork = { kind: 'parse-html', url: PAGE, startMs: 500, endMs: 560 };
+    expect(bill([parse, layout(560, 600)], 600).slice(-3)).toEqual([
+      ['taking the page over', 410, 500],
+      ['parsing the HTML', 500, 560],
+      ['style and layout', 560, 600],
+    ]);
+  });
+
   it('is told as the wait for a frame right before style and layout; a longer rest stays unexplained', () => {
     expect(bill([run(null, 410, 450), layout(470, 500)], 500).slice(-3)).toEqual([
       ['running inline scripts', 410, 450],
