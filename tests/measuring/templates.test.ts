@@ -42,7 +42,7 @@ describe.each(['creative', 'agency'])(
     it.each(BUILT_IN_CONDITIONS.map((conditions) => [conditions.id, conditions] as const))(
       'is replayed under %s: the bill of every paint adds up and leaves little unexplained, on first and return visits',
       // What others take of the processor shows as unexplained: such a run may be made again.
-      { retry: 2 },
+      { retry: 4 },
       async (_id, conditions) => {
         const measurement = await measureCapture({
           ...taken,
