@@ -253,7 +253,7 @@ describe('the map', () => {
     const long = async () =>
       Number(
         await driver.executeScript(
-          "return document.querySelector('.bill .piece').getBoundingClientRect().width",
+          "return document.querySelector('.bill .strip').getBoundingClientRect().width",
         ),
       );
     const before = await long();

@@ -75,7 +75,12 @@ describe('what is wrong with a request is said in a sentence, and nothing stored
       { body: { url: 'quay.test' } },
       /^400 “quay\.test” is not a full address\. Write it like/,
     ],
-    ['another scheme', pages.POST, { body: { url: 'file:///etc/hosts' } }, /^400 “file:\/\/\/etc\/hosts” cannot be measured: only http and https/],
+    [
+      'another scheme',
+      pages.POST,
+      { body: { url: 'file:///etc/hosts' } },
+      /^400 “file:\/\/\/etc\/hosts” cannot be measured: only http and https/,
+    ],
     [
       'a bad one among many',
       manyPages.POST,
