@@ -79,7 +79,7 @@ export interface RunObservation {
   work: MainThreadWork[];
   longTasks: LongTask[];
   lcpElement: string | null;
-  /** Address of the image that was the largest contentful paint; null where that was text. Earlier runs do not tell. */
+  /** Address of the image that was the largest contentful paint; null where that was text or stood in the page itself. Earlier runs do not tell. */
   lcpUrl?: string | null;
   frames: Frame[];
   console: ConsoleMessage[];

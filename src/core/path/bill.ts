@@ -1,5 +1,5 @@
 import type { AssetNode, PathGraph } from './graph.ts';
-import { piecesBetween, type ThreadUse } from './main-thread.ts';
+import { LEAST_MS, piecesBetween, type ThreadUse } from './main-thread.ts';
 import { fileNameOf, hostOf } from './party.ts';
 
 export type SegmentKind =
@@ -184,16 +184,16 @@ class Walk {
       const short = this.#cursor - piece.startMs <= FRAME_WAIT_MS;
       if (rest && short && isLast)
         this.#emit(piece.startMs, 'paint', 'painting', 'Ready, and waiting for the screen’s next frame.');
+      else if (rest && arriving)
+        this.#emit(piece.startMs, 'bytes', 'the HTML arriving', HTML_ARRIVING, arriving);
       // HTML, "update the rendering": style and layout are done at rendering opportunities, once a frame.
-      else if (rest && short && this.#segments.at(-1)?.kind === 'style')
+      else if (rest && short && this.#rendersAt(this.#cursor))
         this.#emit(
           piece.startMs,
           'paint',
           'waiting for a frame',
           'Style and layout are done once a frame of the screen.',
         );
-      else if (rest && arriving)
-        this.#emit(piece.startMs, 'bytes', 'the HTML arriving', HTML_ARRIVING, arriving);
       else if (rest && this.#parsedFromMs < Infinity && this.#cursor <= this.#parsedFromMs + 0.5)
         this.#emit(
           piece.startMs,
@@ -221,6 +221,13 @@ class Walk {
         );
       }
     }
+  }
+
+  /** Whether style or layout began at a moment; reading a stylesheet, billed with them, waits for no frame. */
+  #rendersAt(atMs: number): boolean {
+    return this.#graph.work.some(
+      ({ kind, startMs }) => (kind === 'style' || kind === 'layout') && Math.abs(startMs - atMs) < LEAST_MS,
+    );
   }
 
   /** What is left goes to the document, its connection, redirects and the start of the navigation. */

@@ -422,6 +422,8 @@ describe('what passes outside the main thread, and between frames', () => {
       ['waiting for a frame', 450, 470],
       ['style and layout', 470, 500],
     ]);
+    const sheetRead: MainThreadWork = { kind: 'parse-css', url: null, startMs: 470, endMs: 500 };
+    expect(bill([run(null, 410, 450), sheetRead], 500).at(-2)).toEqual(['unexplained', 450, 470]);
     expect(bill([run(null, 410, 450), layout(550, 600)], 600).at(-2)).toEqual(['unexplained', 450, 550]);
   });
 });

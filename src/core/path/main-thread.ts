@@ -29,7 +29,7 @@ const TELLING: readonly MainThreadWork['kind'][] = [
 ];
 
 /** Stretches shorter than this go with their neighbour: an account, not a log. */
-const LEAST_MS = 4;
+export const LEAST_MS = 4;
 
 /** A stretch of the main thread put to one use; null where it rested. */
 export interface ThreadPiece {
