@@ -116,7 +116,7 @@ class Walk {
       sent,
       'server',
       `the server and the way for ${name}`,
-      `Asked of ${hostOf(url)}: its own time and one round trip.`,
+      `Asked of ${hostOf(url)}: its own time, one round trip, and what stood in the line before it.`,
       url,
     );
     if (request.connectMs) {
@@ -210,7 +210,9 @@ class Walk {
         );
       else {
         const said = WORK_WORDS[piece.use!];
-        const name = piece.url ? fileNameOf(piece.url) : null;
+        // Scripts in the page itself are told under its address.
+        const isInline = piece.url === this.#graph.document?.request.url;
+        const name = piece.url && !isInline ? fileNameOf(piece.url) : null;
         const running = said.kind === 'running' && name;
         this.#emit(
           piece.startMs,

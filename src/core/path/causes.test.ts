@@ -417,7 +417,7 @@ describe('what passes outside the main thread, and between frames', () => {
   });
 
   it('is told as the wait for a frame right before style and layout; a longer rest stays unexplained', () => {
-    expect(bill([run(null, 410, 450), layout(470, 500)], 500).slice(-3)).toEqual([
+    expect(bill([run(PAGE, 410, 450), layout(470, 500)], 500).slice(-3)).toEqual([
       ['running inline scripts', 410, 450],
       ['waiting for a frame', 450, 470],
       ['style and layout', 470, 500],
