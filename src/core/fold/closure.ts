@@ -92,7 +92,7 @@ function pruneFaces(roots: readonly Root[], wanted: readonly PaintedFace[]): voi
       faces.push({ rule, face: readFace(rule) });
     });
     root.walkAtRules(/^font-(feature|palette)-values$/i, (rule) => {
-      const families = rule.params.toLowerCase();
+      const families = familiesOf(rule);
       if (!wanted.some((want) => want.families.some((family) => families.includes(family)))) rule.remove();
     });
   }
@@ -107,6 +107,17 @@ function pruneFaces(roots: readonly Root[], wanted: readonly PaintedFace[]): voi
     }
   }
   for (const { rule } of faces) if (!kept.has(rule)) rule.remove();
+}
+
+/** The families that font feature or palette values are for: in the prelude, or in a descriptor (CSS Fonts 4, 6.9 and 9.2). */
+function familiesOf(rule: AtRule): string[] {
+  const named = /^font-feature-values$/i.test(rule.name)
+    ? rule.params
+    : (
+        rule.nodes?.findLast((node) => node.type === 'decl' && /^font-family$/i.test(node.prop)) as
+          Declaration | undefined
+      )?.value;
+  return (named ?? '').split(',').map((one) => unquote(one.trim()).toLowerCase());
 }
 
 export interface DeclaredFace {
@@ -144,13 +155,29 @@ function weightOf(word: string): number {
   return Number(word) || 400;
 }
 
-/** Faces of the wanted slant and nearest weight; with no such slant, the other one's. */
+/** Faces of the wanted slant and of the weight that is matched; with no such slant, the other one's. */
 function nearestFaces<T extends { face: DeclaredFace }>(candidates: readonly T[], want: PaintedFace): T[] {
   const slanted = candidates.filter(({ face }) => face.italic === want.italic);
   const pool = slanted.length ? slanted : candidates;
-  const off = ({ face }: T) => Math.max(face.weights[0] - want.weight, want.weight - face.weights[1], 0);
-  const best = Math.min(...pool.map(off));
-  return pool.filter((one) => off(one) === best);
+  const best = Math.min(...pool.map(({ face }) => weightRank(face.weights, want.weight)));
+  return pool.filter(({ face }) => weightRank(face.weights, want.weight) === best);
+}
+
+/** Above any distance between two weights. */
+const OTHER_SIDE = 1_000;
+
+/**
+ * In which order weights are tried, lowest first (CSS Fonts 4, section 5.2, step 4.3): a light one is looked for
+ * below first, a bold one above first, and between 400 and 500 up to 500, then below, then above.
+ */
+function weightRank([low, high]: readonly [number, number], wanted: number): number {
+  if (wanted >= low && wanted <= high) return 0;
+  const above = low > wanted;
+  const distance = above ? low - wanted : wanted - high;
+  if (wanted > 500) return above ? distance : OTHER_SIDE + distance;
+  if (wanted < 400) return above ? OTHER_SIDE + distance : distance;
+  if (above && low <= 500) return distance;
+  return above ? 2 * OTHER_SIDE + distance : OTHER_SIDE + distance;
 }
 
 function readRanges(text: string): [number, number][] {

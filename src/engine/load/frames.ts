@@ -74,13 +74,16 @@ export class DecodedFrames {
   }
 }
 
-/** Decodes trace screenshots (base64 JPEG), dropping those that show no change. */
+/**
+ * Decodes trace screenshots (base64 JPEG), dropping those that show no change, and those of another size: a new
+ * tab is now and then pictured once before it has taken the viewport of the conditions.
+ */
 export async function decodeFrames(
   screenshots: readonly { atMs: number; base64: string }[],
 ): Promise<DecodedFrames> {
-  const times: number[] = [];
-  const images: Uint8Array[] = [];
-  const pictures: Picture[] = [];
+  let times: number[] = [];
+  let images: Uint8Array[] = [];
+  let pictures: Picture[] = [];
   let before = '';
   for (const { atMs, base64 } of screenshots) {
     if (base64 === before) continue;
@@ -93,13 +96,9 @@ export async function decodeFrames(
       .toBuffer({ resolveWithObject: true });
     const picture: Picture = { width: info.width, height: info.height, rgb: data };
     const last = pictures.at(-1);
-    if (
-      last &&
-      last.width === picture.width &&
-      last.height === picture.height &&
-      distance(last, picture) === 0
-    )
-      continue;
+    const resized = last && (last.width !== picture.width || last.height !== picture.height);
+    if (resized) [times, images, pictures] = [[], [], []];
+    else if (last && distance(last, picture) === 0) continue;
     times.push(Math.max(0, atMs));
     images.push(image);
     pictures.push(picture);

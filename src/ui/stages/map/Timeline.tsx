@@ -65,11 +65,10 @@ export function Timeline({
         if (!line) return null;
         const place = {
           position: 'absolute' as const,
-          top: 0,
+          top: item.start - top,
           left: 0,
           right: 0,
           height: item.size,
-          transform: `translateY(${item.start - top}px)`,
         };
         return line.kind === 'band' ? (
           <div key={item.key} className="band" style={place}>
@@ -93,18 +92,28 @@ export function Timeline({
             data={data}
             style={place}
             selected={keyOf(line.asset) === selected}
-            dimmed={dimmed && line.asset.party === 'third'}
             onSelect={() => onSelect(keyOf(line.asset))}
           />
         );
       })}
-      {data.target ? (
-        <div className="over-lanes" aria-hidden>
-          <Strip>
-            <i className="paint-line" style={atMoment(data.target.atMs)} />
-          </Strip>
-        </div>
-      ) : null}
+      {/* One strip for all rows: a wheel event moves one thing, however many rows are in sight. */}
+      <div className="over-lanes" aria-hidden>
+        <Strip>
+          {virtual.getVirtualItems().map((item) => {
+            const line = lines[item.index];
+            return line?.kind === 'asset' ? (
+              <span key={item.key} className="lane" style={{ top: item.start - top, height: item.size }}>
+                <Bars
+                  asset={line.asset}
+                  windowMs={data.windowMs}
+                  dimmed={dimmed && line.asset.party === 'third'}
+                />
+              </span>
+            ) : null;
+          })}
+          {data.target ? <i className="paint-line" style={atMoment(data.target.atMs)} /> : null}
+        </Strip>
+      </div>
     </div>
   );
 }
@@ -112,34 +121,50 @@ export function Timeline({
 /** A gap this long carries its figure. */
 const TOLD_MS = 60;
 
-function AssetRow({
-  asset,
-  data,
-  style,
-  selected,
-  dimmed,
-  onSelect,
-}: {
-  asset: MapAsset;
-  data: MapView;
-  style: React.CSSProperties;
-  selected: boolean;
-  dimmed: boolean;
-  onSelect: () => void;
-}) {
-  const tall = asset.hold === 'holds';
-  const finish = asset.endMs ?? data.windowMs;
+/** An asset's time: waiting, connecting, the server, the bytes, and running. */
+function Bars({ asset, windowMs, dimmed }: { asset: MapAsset; windowMs: number; dimmed: boolean }) {
+  const finish = asset.endMs ?? windowMs;
   const first = asset.firstByteMs ?? finish;
   const asked = asset.sentMs ?? asset.startMs;
   const waitsUntil = asset.connectMs?.start ?? asked;
   const look = dimmed ? 'after' : asset.hold;
-  const notes = data.footnotes.filter((note) => note.urls.includes(asset.url)).map((note) => note.number);
   const span = (from: number, to: number, className: string, label?: ReactNode) =>
     to <= from ? null : (
       <i className={`bar ${className}`} style={overTime(from, to)}>
         {label}
       </i>
     );
+  return (
+    <>
+      {span(
+        asset.startMs,
+        waitsUntil,
+        'wait',
+        waitsUntil - asset.startMs >= TOLD_MS ? <em>{count(waitsUntil - asset.startMs)}</em> : undefined,
+      )}
+      {asset.connectMs ? span(asset.connectMs.start, asset.connectMs.end, `connect ${look}`) : null}
+      {span(Math.max(asked, asset.connectMs?.end ?? asked), first, `server ${look}`)}
+      {span(first, finish, look)}
+      {asset.ranMs ? span(asset.ranMs.start, asset.ranMs.end, `ran ${look}`) : null}
+    </>
+  );
+}
+
+function AssetRow({
+  asset,
+  data,
+  style,
+  selected,
+  onSelect,
+}: {
+  asset: MapAsset;
+  data: MapView;
+  style: React.CSSProperties;
+  selected: boolean;
+  onSelect: () => void;
+}) {
+  const tall = asset.hold === 'holds';
+  const notes = data.footnotes.filter((note) => note.urls.includes(asset.url)).map((note) => note.number);
   return (
     <button
       type="button"
@@ -157,20 +182,6 @@ function AssetRow({
           <span className="muted">{asset.host.split('.')[0]}</span>
         </div>
         {tall ? <div className="why">{asset.evidence}</div> : null}
-      </span>
-      <span className="lane" style={{ display: 'block' }}>
-        <Strip>
-          {span(
-            asset.startMs,
-            waitsUntil,
-            'wait',
-            waitsUntil - asset.startMs >= TOLD_MS ? <em>{count(waitsUntil - asset.startMs)}</em> : undefined,
-          )}
-          {asset.connectMs ? span(asset.connectMs.start, asset.connectMs.end, `connect ${look}`) : null}
-          {span(Math.max(asked, asset.connectMs?.end ?? asked), first, `server ${look}`)}
-          {span(first, finish, look)}
-          {asset.ranMs ? span(asset.ranMs.start, asset.ranMs.end, `ran ${look}`) : null}
-        </Strip>
       </span>
     </button>
   );
