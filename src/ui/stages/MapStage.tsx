@@ -1,6 +1,6 @@
 'use client';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { AssetKind } from '@/core/measure/exchange';
 import type { Hold, MapAsset } from '@/core/path/map';
 import { ms } from '@/core/path/words';
@@ -8,14 +8,13 @@ import type { MapView } from '@/usecases/map-view';
 import { call } from '../api';
 import { KIND_MARK } from '../figures';
 import { useKey } from '../keyboard';
-import { axisTicks, seconds } from '../parts/shown-frames';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
-import { atMoment, panned, stripLength, Strips, zoomed, type Axis } from './map/axis';
+import { panned, stripLength, Strips, zoomed, type Axis } from './map/axis';
 import { BillBar, BillLines, Findings, HandOvers } from './map/Bill';
 import { Differences } from './map/Differences';
 import { Evidence } from './map/Evidence';
 import { Footnotes, NoteDialog, type NoteSubject } from './map/Footnotes';
-import { Strip, StripsOfChart } from './map/Strip';
+import { StripsOfChart, Ticks, useLaidOut } from './map/Strip';
 import { BANDS, BelowTheChart, keyOf, Timeline, type MapLine } from './map/Timeline';
 
 const PAINTS: readonly [id: string, name: string][] = [
@@ -77,7 +76,7 @@ function Mapped({
   };
   const chart = useRef<HTMLDivElement>(null);
   const limit = Math.max(end, upToPaint.to);
-  const { axis, setAxis, strips } = useAxis(chart, upToPaint, limit);
+  const strips = useStrips(chart, upToPaint, limit);
   const [find, setFind] = useState('');
   const [hidden, setHidden] = useState<ReadonlySet<AssetKind>>(new Set());
   const [ownFirst, setOwnFirst] = useState(false);
@@ -103,16 +102,16 @@ function Mapped({
     const asset = data.assets.find((one) => one.url === url);
     if (asset) setSelected(keyOf(asset));
   };
-  const whole = axis.to - axis.from > upToPaint.to * 1.001;
-  const wholeOrNot = () => setAxis(whole ? upToPaint : { from: 0, to: limit });
-  const middle = (axis.from + axis.to) / 2;
+  const zoom = (by: number) => {
+    const { axis } = strips;
+    strips.show(zoomed(axis, target ?? (axis.from + axis.to) / 2, by, limit));
+  };
   useKey('j', () => step(1));
   useKey('k', () => step(-1));
-  useKey('0', wholeOrNot);
-  useKey('+', () => setAxis(zoomed(axis, target ?? middle, 0.7, limit)));
-  useKey('-', () => setAxis(zoomed(axis, target ?? middle, 1.4, limit)));
-  useKey('ArrowLeft', () => setAxis(panned(axis, -0.15, limit)));
-  useKey('ArrowRight', () => setAxis(panned(axis, 0.15, limit)));
+  useKey('+', () => zoom(0.7));
+  useKey('-', () => zoom(1.4));
+  useKey('ArrowLeft', () => strips.show(panned(strips.axis, -0.15, limit)));
+  useKey('ArrowRight', () => strips.show(panned(strips.axis, 0.15, limit)));
   useKey('f', () => chosen && setNote({ urls: [chosen.url], atMs: null }));
   const kinds = [...new Set(data.assets.map((asset) => asset.kind))];
 
@@ -142,9 +141,7 @@ function Mapped({
               </option>
             ))}
           </select>
-          <button type="button" className="box" aria-pressed={whole} onClick={wholeOrNot}>
-            {whole ? 'Up to the paint' : 'The whole load'} <span className="key">0</span>
-          </button>
+          <WholeOrNot strips={strips} upToPaint={upToPaint} />
           <button
             type="button"
             className="box"
@@ -205,15 +202,7 @@ function Mapped({
             <BelowTheChart data={data} end={limit} />
             <div className="axis-row">
               <div className="muted cursor-time" style={{ fontSize: 12 }} />
-              <div className="ticks">
-                <Strip>
-                  {ticksAbout(axis, limit).map((tick) => (
-                    <span key={tick} style={atMoment(tick)}>
-                      {seconds(tick)}
-                    </span>
-                  ))}
-                </Strip>
-              </div>
+              <Ticks />
             </div>
             <i className="cursor" aria-hidden />
           </div>
@@ -293,23 +282,29 @@ function linesOf(
   });
 }
 
-/** The ticks of what is shown, and as far again on both sides: the wheel may go there before they are drawn anew. */
-function ticksAbout({ from, to }: Axis, limit: number): number[] {
-  const span = to - from;
-  return axisTicks(limit, (8 * limit) / span).filter((tick) => tick >= from - span && tick <= to + span);
-}
-
 /** Left edge of the lanes within the chart: the labels stand before them. */
 const LABEL_PX = 320;
 
+/** Shows the whole load, or only what leads up to the paint. */
+function WholeOrNot({ strips, upToPaint }: { strips: Strips; upToPaint: Axis }) {
+  const { from, to } = useLaidOut(strips);
+  const whole = to - from > upToPaint.to * 1.001;
+  const change = () => strips.show(whole ? upToPaint : { from: 0, to: strips.endMs });
+  useKey('0', change);
+  return (
+    <button type="button" className="box" aria-pressed={whole} onClick={change}>
+      {whole ? 'Up to the paint' : 'The whole load'} <span className="key">0</span>
+    </button>
+  );
+}
+
 /**
- * The axis, with wheel (Ctrl zooms, Shift moves) and a cursor through everything: an event places the strips,
- * and nothing is drawn anew until the wheel rests.
+ * The chart's strips, with wheel (Ctrl zooms, Shift moves) and a cursor through everything: an event moves and stretches
+ * the strips, and nothing is laid out or drawn anew until the wheel rests.
  */
-function useAxis(chart: React.RefObject<HTMLDivElement | null>, start: Axis, endMs: number) {
-  const [axis, setAxis] = useState(start);
-  const strips = useMemo(() => new Strips(endMs), [endMs]);
-  useLayoutEffect(() => strips.show(axis), [strips, axis]);
+function useStrips(chart: React.RefObject<HTMLDivElement | null>, start: Axis, endMs: number): Strips {
+  const { from, to } = start;
+  const strips = useMemo(() => new Strips(endMs, { from, to }), [endMs, from, to]);
   useEffect(() => {
     const element = chart.current;
     if (!element) return;
@@ -323,13 +318,13 @@ function useAxis(chart: React.RefObject<HTMLDivElement | null>, start: Axis, end
       if (!event.ctrlKey && !event.shiftKey) return;
       event.preventDefault();
       const by = event.deltaY || event.deltaX;
-      strips.show(
+      strips.stretch(
         event.ctrlKey
           ? zoomed(strips.axis, momentAt(event.clientX), by > 0 ? 1.15 : 1 / 1.15, endMs)
           : panned(strips.axis, by / 800, endMs),
       );
       clearTimeout(settle);
-      settle = setTimeout(() => setAxis(strips.axis), 150);
+      settle = setTimeout(() => strips.show(strips.axis), 150);
     };
     const move = (event: MouseEvent) => {
       const left = event.clientX - element.getBoundingClientRect().left;
@@ -340,7 +335,9 @@ function useAxis(chart: React.RefObject<HTMLDivElement | null>, start: Axis, end
         cursor.style.transform = `translateX(${left}px)`;
       }
       const label = element.querySelector('.cursor-time');
-      if (label) label.textContent = inLanes ? `cursor at ${ms(momentAt(event.clientX))}` : '';
+      const words = inLanes ? `cursor at ${ms(momentAt(event.clientX))}` : '';
+      // The browser also tells of the pointer when the page moved under it: then there is nothing to draw.
+      if (label && label.textContent !== words) label.textContent = words;
     };
     element.addEventListener('wheel', wheel, { passive: false });
     element.addEventListener('mousemove', move);
@@ -350,5 +347,5 @@ function useAxis(chart: React.RefObject<HTMLDivElement | null>, start: Axis, end
       element.removeEventListener('mousemove', move);
     };
   }, [chart, endMs, strips]);
-  return { axis, setAxis, strips };
+  return strips;
 }

@@ -1,6 +1,7 @@
 'use client';
-import { createContext, useContext, type ReactNode } from 'react';
-import { Strips } from './axis';
+import { createContext, useContext, useSyncExternalStore, type ReactNode } from 'react';
+import { axisTicks, seconds } from '../../parts/shown-frames';
+import { atMoment, Strips, type Axis } from './axis';
 
 /** The strips of the chart around. */
 export const StripsOfChart = createContext(new Strips(1));
@@ -12,5 +13,31 @@ export function Strip({ children }: { children: ReactNode }) {
     <span className="strip" ref={hold}>
       {children}
     </span>
+  );
+}
+
+/** What the chart's strips are laid out for. */
+export function useLaidOut(strips: Strips): Axis {
+  return useSyncExternalStore(strips.subscribe, strips.laidOut, strips.laidOut);
+}
+
+/** The ticks of what is shown, and as far again on both sides: the wheel may go there before they are drawn anew. */
+export function Ticks() {
+  const strips = useContext(StripsOfChart);
+  const { from, to } = useLaidOut(strips);
+  const span = to - from;
+  const ticks = axisTicks(strips.endMs, (8 * strips.endMs) / span);
+  return (
+    <div className="ticks">
+      <Strip>
+        {ticks
+          .filter((tick) => tick >= from - span && tick <= to + span)
+          .map((tick) => (
+            <span key={tick} style={atMoment(tick)}>
+              {seconds(tick)}
+            </span>
+          ))}
+      </Strip>
+    </div>
   );
 }

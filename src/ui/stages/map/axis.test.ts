@@ -30,6 +30,25 @@ describe('the strips of a chart', () => {
     expect(strips.axis).toEqual({ from: 1_000, to: 2_000 });
   });
 
+  it('are stretched as pictures until they are laid out for what is shown: both look alike', () => {
+    const strips = new Strips(4_000);
+    const one = strip();
+    strips.hold(one);
+    strips.show({ from: 0, to: 2_000 });
+    strips.stretch({ from: 500, to: 1_500 });
+    expect(one.style.width).toBe('200.0000%');
+    // A moment stands at its share of the width, times the stretching, less the way back.
+    const left = (ms: number) => {
+      const [, back, by] = /translateX\((.*)%\)(?: scaleX\((.*)\))?/.exec(one.style.transform)!;
+      const width = parseFloat(one.style.width);
+      return (ms / 4_000) * width * Number(by ?? 1) + (Number(back) / 100) * width;
+    };
+    expect([500, 1_000, 1_500].map(left)).toEqual([0, 50, 100]);
+    strips.show(strips.axis);
+    expect([one.style.width, one.style.transform]).toEqual(['400.0000%', 'translateX(-12.5000%)']);
+    expect([500, 1_000, 1_500].map(left)).toEqual([0, 50, 100]);
+  });
+
   it('place a row that is drawn later as those before it, and leave alone what is gone', () => {
     const strips = new Strips(4_000);
     const [gone, later] = [strip(), strip()];

@@ -30,21 +30,27 @@ function kept({ from, to }: Axis, endMs: number): Axis {
 
 /**
  * The strips of a chart: each as long as the whole load, with its bars placed once for all. Looking closer or
- * moving along changes the strips alone, whatever hangs in them.
+ * moving along changes the strips alone, whatever hangs in them. While the wheel turns they are stretched as
+ * pictures, which costs the page no layout; once it rests they are as long as they look.
  *
  * @example
  * const strips = new Strips(4_000);
  * strips.hold(element);
+ * strips.stretch({ from: 900, to: 2_100 });
  * strips.show({ from: 1_000, to: 2_000 });
  */
 export class Strips {
   readonly endMs: number;
+  /** What is shown now, and what the strips were laid out for. */
   #axis: Axis;
+  #laidOut: Axis;
   #strips = new Set<HTMLElement>();
+  #listeners = new Set<() => void>();
 
-  constructor(endMs: number) {
+  /** @param start what is shown at first: the whole load unless told otherwise */
+  constructor(endMs: number, start: Axis = { from: 0, to: endMs }) {
     this.endMs = endMs;
-    this.#axis = { from: 0, to: endMs };
+    this.#axis = this.#laidOut = start;
   }
 
   /** What is shown now. */
@@ -60,16 +66,39 @@ export class Strips {
     return () => this.#strips.delete(strip);
   };
 
-  show(axis: Axis): void {
+  /** Shows a stretch of time with the strips as they were laid out, stretched: letters too, until `show`. */
+  stretch(axis: Axis): void {
     this.#axis = axis;
     for (const strip of this.#strips) this.#place(strip);
   }
 
-  #place(strip: HTMLElement): void {
-    const { from, to } = this.#axis;
-    strip.style.width = `${((this.endMs / (to - from)) * 100).toFixed(4)}%`;
-    strip.style.transform = `translateX(${((-from / this.endMs) * 100).toFixed(4)}%)`;
+  /** Lays the strips out for a stretch of time, and tells those that hang on it. */
+  show(axis: Axis): void {
+    this.#axis = this.#laidOut = axis;
+    for (const strip of this.#strips) this.#place(strip);
+    for (const listener of this.#listeners) listener();
   }
+
+  /** What the strips are laid out for: it changes with `show`, not while they are stretched. */
+  laidOut = (): Axis => this.#laidOut;
+
+  /** Calls whenever the strips are laid out anew; the answer ends it. With `laidOut` a store of React's. */
+  subscribe = (listener: () => void): (() => void) => {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  };
+
+  #place(strip: HTMLElement): void {
+    const { from } = this.#axis;
+    const by = spanOf(this.#laidOut) / spanOf(this.#axis);
+    const back = `translateX(${((-from / this.endMs) * by * 100).toFixed(4)}%)`;
+    strip.style.width = `${((this.endMs / spanOf(this.#laidOut)) * 100).toFixed(4)}%`;
+    strip.style.transform = by === 1 ? back : `${back} scaleX(${by.toFixed(6)})`;
+  }
+}
+
+function spanOf({ from, to }: Axis): number {
+  return to - from;
 }
 
 /** The length of the strips, for what hangs in them: a property of the chart. */
