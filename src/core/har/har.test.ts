@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { exchangeOf } from '../../../tests/engine/defaults.ts';
 import { madeCapture } from '../../../tests/engine/made-capture.ts';
 import { liveRequests } from './har-requests.ts';
-import { readEntry } from './read-har.ts';
+import { readEntry, serverTimes } from './read-har.ts';
 import { base64, writeHar } from './write-har.ts';
 
 /** The standard's JSON schemas, one a part. */
@@ -104,7 +104,6 @@ describe('HAR in', () => {
     expect(read.exchange).toMatchObject({
       method: 'GET',
       kind: 'data',
-      serverMs: 30,
       wireBytes: 4,
       protocol: 'h2',
     });
@@ -115,6 +114,27 @@ describe('HAR in', () => {
     expect(readEntry({ request: { url: 'data:text/css,x' }, response: {} })).toBeNull();
     expect(() => readEntry({ request: {} })).toThrow('no request or no response');
     expect(() => readEntry({ request: { url: 'http://[' }, response: {} })).toThrow('no valid address');
+  });
+
+  it('tells the server’s time from the way: the wait less the round trip of its host, TLS not counted', () => {
+    const entry = (url: string, timings: Record<string, number>, more = {}) =>
+      readEntry({
+        startedDateTime: '2026-11-03T10:00:00.000Z',
+        request: { method: 'GET', url, headers: [] },
+        response: { status: 200, headers: [], content: {} },
+        timings,
+        ...more,
+      })!;
+    const times = serverTimes([
+      // The way is 20 ms: connecting took 60, TLS 40 of it.
+      entry('https://quay.test/', { connect: 60, ssl: 40, wait: 100 }),
+      entry('https://quay.test/a.js', { connect: 0, ssl: 0, wait: 70 }),
+      entry('https://quay.test/b.js', { connect: -1, ssl: -1, wait: 15 }),
+      entry('https://quay.test/c.js', { connect: 95, ssl: 60, wait: 70 }),
+      entry('http://other.test/d.js', { connect: -1, wait: 30 }),
+      entry('https://quay.test/e.js', { connect: -1, wait: 70 }, { _serverMs: 66 }),
+    ]);
+    expect(times).toEqual([80, 50, 0, 50, 30, 66]);
   });
 
   it('puts requests on one clock for the map', () => {

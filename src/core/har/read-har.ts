@@ -10,6 +10,8 @@ export interface ReadEntry {
   exchange: Omit<Exchange, 'bodyHash' | 'order'>;
   body: Uint8Array | null;
   startedMs: number;
+  /** True where the file says the server's own time; otherwise `serverMs` is the whole wait until `serverTimes`. */
+  saysServerMs: boolean;
 }
 
 const KINDS: ReadonlySet<string> = new Set<AssetKind>([
@@ -48,7 +50,9 @@ export function readEntry(entry: Loose): ReadEntry | null {
   const size = body?.length ?? number(content['size']) ?? 0;
   const redirect = text(response['redirectURL']);
   const failed = text(field(entry, '_failed'));
+  const ownServerMs = number(field(entry, '_serverMs'));
   return {
+    saysServerMs: ownServerMs !== null,
     startedMs: Date.parse(text(field(entry, 'startedDateTime'))) || 0,
     body,
     exchange: {
@@ -60,7 +64,7 @@ export function readEntry(entry: Loose): ReadEntry | null {
       mimeType,
       bodyBytes: body?.length ?? 0,
       wireBytes: wire > 0 ? wire : Math.max(0, size - (number(content['compression']) ?? 0)),
-      serverMs: number(field(entry, '_serverMs')) ?? Math.max(0, timings.waitMs - (timings.connectMs ?? 0)),
+      serverMs: ownServerMs ?? timings.waitMs,
       protocol: protocolOf(text(response['httpVersion'])),
       outcome: outcomeOf(status, redirect, failed, url),
       requestHeaders: headersOf(request['headers']),
@@ -73,6 +77,29 @@ export function readEntry(entry: Loose): ReadEntry | null {
       remote: text(field(entry, 'serverIPAddress')),
     },
   };
+}
+
+/**
+ * Each entry's own server time, ms: what the file says of it, or else its wait less the round trip of its host,
+ * which is the least connection set-up seen (HAR 1.2: `ssl` is included in `connect`), never below 0.
+ */
+export function serverTimes(
+  entries: readonly { exchange: Pick<Exchange, 'url' | 'serverMs' | 'timings'>; saysServerMs: boolean }[],
+): number[] {
+  const roundTrips = new Map<string, number>();
+  for (const { exchange } of entries) {
+    const { connectMs, tlsMs } = exchange.timings ?? { connectMs: null, tlsMs: null };
+    // Nought is what programs write for a connection that stood already.
+    if (!connectMs) continue;
+    const { host } = new URL(exchange.url);
+    const took = Math.max(0, connectMs - (tlsMs ?? 0));
+    roundTrips.set(host, Math.min(roundTrips.get(host) ?? Infinity, took));
+  }
+  return entries.map(({ exchange, saysServerMs }) =>
+    saysServerMs
+      ? exchange.serverMs
+      : Math.max(0, exchange.serverMs - (roundTrips.get(new URL(exchange.url).host) ?? 0)),
+  );
 }
 
 function outcomeOf(status: number, redirect: string, failed: string, base: string): Outcome {

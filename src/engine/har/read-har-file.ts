@@ -8,7 +8,7 @@ import type StreamJson from 'stream-json';
 import type StreamJsonPick from 'stream-json/filters/Pick';
 import type StreamJsonArray from 'stream-json/streamers/StreamArray';
 import type { Capture, Exchange } from '../../core/measure/exchange.ts';
-import { readEntry, type ReadEntry } from '../../core/har/read-har.ts';
+import { readEntry, serverTimes, type ReadEntry } from '../../core/har/read-har.ts';
 import { readHtml } from '../../core/html/document.ts';
 import { BODY_LIMIT, CAPTURE_LIMIT } from '../capture/join-loads.ts';
 import { Trouble } from '../errors.ts';
@@ -63,7 +63,7 @@ export async function readHarFile(
 }
 
 class Collector {
-  #entries: { exchange: Exchange; startedMs: number }[] = [];
+  #entries: { exchange: Exchange; startedMs: number; saysServerMs: boolean }[] = [];
   #bodies = new Map<string, Uint8Array>();
   #total = 0;
   #notes: string[] = [];
@@ -84,6 +84,7 @@ class Collector {
     }
     this.#entries.push({
       startedMs: read.startedMs,
+      saysServerMs: read.saysServerMs,
       exchange: { ...read.exchange, bodyHash: hash, order: 0 },
     });
   }
@@ -91,9 +92,11 @@ class Collector {
   finish(path: string): HarContents {
     this.#entries.sort((a, b) => a.startedMs - b.startedMs);
     const first = this.#entries[0];
+    const serverMs = serverTimes(this.#entries);
     const exchanges = this.#entries.map(({ exchange, startedMs }, order) => ({
       ...exchange,
       order,
+      serverMs: serverMs[order]!,
       startMs: startedMs - (first?.startedMs ?? 0),
     }));
     const page = exchanges.find((one) => one.kind === 'document' && one.outcome.state === 'answered');

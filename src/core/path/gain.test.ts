@@ -1,0 +1,171 @@
+import { describe, expect, it } from 'vitest';
+import type { MainThreadWork, RequestTiming } from '../measure/run.ts';
+import { gainWithout, type LineSetting } from './gain.ts';
+import { buildGraph, type PaintTarget } from './graph.ts';
+
+const PAGE = 'https://www.quay.test/';
+/** So wide that bytes take no time: then only the path counts. */
+const WIDE: LineSetting = { downKbps: 1e9 };
+
+function asset(name: string, over: Partial<RequestTiming> = {}): RequestTiming {
+  return {
+    id: name,
+    url: PAGE + name,
+    method: 'GET',
+    kind: name.endsWith('.css') ? 'stylesheet' : 'script',
+    discovery: { by: 'parser', document: PAGE, line: 3 },
+    blocking: 'blocking',
+    priority: 'VeryHigh',
+    laterPriorities: [],
+    startMs: 420,
+    connectMs: null,
+    sentMs: 420,
+    firstByteMs: 520,
+    endMs: 600,
+    status: 200,
+    wireBytes: 10_000,
+    failed: null,
+    ...over,
+  };
+}
+
+const html = asset('', {
+  kind: 'document',
+  discovery: { by: 'navigation' },
+  blocking: 'non-blocking',
+  startMs: 0,
+  sentMs: 200,
+  firstByteMs: 380,
+  endMs: 400,
+  wireBytes: 4_000,
+});
+
+const ran = (name: string, startMs: number, endMs: number): MainThreadWork => ({
+  kind: 'evaluate',
+  url: PAGE + name,
+  startMs,
+  endMs,
+});
+
+/** What is gained without the named asset. */
+function gain(
+  name: string,
+  requests: RequestTiming[],
+  atMs: number,
+  { line = WIDE, work = [] as MainThreadWork[] } = {},
+): number {
+  const target: PaintTarget = { kind: 'first paint', atMs };
+  const graph = buildGraph({
+    documentUrl: PAGE,
+    requests: [html, ...requests],
+    work,
+    target,
+    hidingEndedBy: [],
+  });
+  const node = graph.nodes.find((one) => one.request.url === PAGE + name)!;
+  return Math.round(gainWithout(graph, node, atMs, line));
+}
+
+describe('without one asset', () => {
+  it('the paint waits for the next one only, not for the whole time it took', () => {
+    const sheets = [asset('a.css', { endMs: 900 }), asset('b.css', { endMs: 700 })];
+    expect(gain('a.css', sheets, 1_000)).toBe(200);
+    expect(gain('b.css', sheets, 1_000)).toBe(0);
+  });
+
+  it('and with nothing else to wait for, the paint follows on the HTML', () => {
+    expect(gain('a.css', [asset('a.css', { endMs: 900 })], 1_000)).toBe(500);
+  });
+
+  it('nothing is gained from what came beside the path', () => {
+    const picture = asset('hero.jpg', { kind: 'image', blocking: 'non-blocking', endMs: 950 });
+    expect(gain('hero.jpg', [asset('a.css', { endMs: 900 }), picture], 1_000)).toBe(0);
+  });
+
+  it('what only it made the browser ask for is gone too', () => {
+    const imported = asset('b.css', {
+      blocking: 'non-blocking',
+      discovery: { by: 'stylesheet', url: `${PAGE}a.css`, line: 1 },
+      startMs: 700,
+      endMs: 1_200,
+    });
+    const sheets = [asset('a.css', { endMs: 700 }), imported, asset('c.css', { endMs: 800 })];
+    expect(gain('a.css', sheets, 1_300)).toBe(400);
+    expect(gain('b.css', sheets, 1_300)).toBe(400);
+    expect(gain('c.css', sheets, 1_300)).toBe(0);
+  });
+
+  it('its run is saved, and scripts that waited for it run as soon as they have come', () => {
+    const scripts = [asset('a.js', { endMs: 900 }), asset('b.js', { endMs: 650 })];
+    const work = [ran('a.js', 900, 1_000), ran('b.js', 1_000, 1_150)];
+    // b.js has come at 650 and runs 150 ms: 200 ms of waiting for a.js and its 100 ms of running, and what lay between.
+    expect(gain('a.js', scripts, 1_200, { work })).toBe(350);
+    expect(gain('b.js', scripts, 1_200, { work })).toBe(150);
+  });
+
+  it('a script that waited for a sheet runs earlier by that', () => {
+    const requests = [asset('a.css', { endMs: 900 }), asset('b.js', { endMs: 600 })];
+    expect(gain('a.css', requests, 1_100, { work: [ran('b.js', 910, 1_010)] })).toBe(300);
+  });
+
+  it('the page itself cannot be left out', () => {
+    expect(gain('', [asset('a.css')], 1_000)).toBe(0);
+  });
+});
+
+describe('the line that it leaves to others', () => {
+  // 1,000 kbit a second carry 125 bytes a millisecond.
+  const line: LineSetting = { downKbps: 1_000 };
+
+  it('brings what shared it sooner: by the time its bytes took', () => {
+    const sheet = asset('a.css', { firstByteMs: 520, endMs: 920, wireBytes: 25_000 });
+    const picture = asset('hero.jpg', {
+      kind: 'image',
+      blocking: 'non-blocking',
+      firstByteMs: 520,
+      endMs: 920,
+      wireBytes: 25_000,
+    });
+    expect(gain('hero.jpg', [sheet, picture], 1_000, { line })).toBe(200);
+  });
+
+  it('counts only the bytes that came meanwhile', () => {
+    const sheet = asset('a.css', { firstByteMs: 520, endMs: 920, wireBytes: 25_000 });
+    const picture = asset('hero.jpg', {
+      kind: 'image',
+      blocking: 'non-blocking',
+      firstByteMs: 720,
+      endMs: 1_120,
+      wireBytes: 25_000,
+    });
+    expect(gain('hero.jpg', [sheet, picture], 1_000, { line })).toBe(100);
+  });
+
+  it('gives nothing to the more urgent on the same connection, which had it anyway', () => {
+    const sheet = asset('a.css', { firstByteMs: 520, endMs: 920, wireBytes: 50_000 });
+    const picture = asset('hero.jpg', {
+      kind: 'image',
+      blocking: 'non-blocking',
+      priority: 'Low',
+      firstByteMs: 520,
+      endMs: 920,
+      wireBytes: 25_000,
+    });
+    expect(gain('hero.jpg', [sheet, picture], 1_000, { line })).toBe(0);
+  });
+
+  it('lets an answer begin sooner that stood behind it', () => {
+    const sheet = asset('a.css', { sentMs: 420, firstByteMs: 820, endMs: 860, wireBytes: 5_000 });
+    const script = asset('a.js', {
+      kind: 'image',
+      blocking: 'non-blocking',
+      firstByteMs: 520,
+      endMs: 820,
+      wireBytes: 37_500,
+    });
+    // The answer took 400 ms: 100 the way, 50 the server, the other 250 it stood in the line.
+    const known = { ...line, roundTripMs: 100, serverMs: new Map([[`${PAGE}a.css`, 50]]) };
+    expect(gain('a.js', [sheet, script], 1_000, { line: known })).toBe(250);
+    expect(gain('a.js', [sheet, script], 1_000, { line })).toBe(0);
+  });
+});
