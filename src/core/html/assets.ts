@@ -18,6 +18,13 @@ export interface StyleElement {
   printOnly: boolean;
 }
 
+/** An `<img>` with all the files it may show. */
+export interface PictureElement {
+  element: HtmlElement;
+  /** Its own address first, then the candidates of its `srcset` and of the sources before it. */
+  urls: string[];
+}
+
 const CLASSIC_TYPES = new Set([
   '',
   'text/javascript',
@@ -66,6 +73,37 @@ export function scriptsOf(document: HtmlDocument, documentUrl: string): ScriptEl
       },
     ];
   });
+}
+
+/** Pictures in document order, each with the files that the browser chooses from (HTML: source set). */
+export function picturesOf(document: HtmlDocument, documentUrl: string): PictureElement[] {
+  const base = baseUrl(document, documentUrl);
+  const pictures: PictureElement[] = [];
+  let sources: string[] = [];
+  for (const element of document.elements) {
+    if (element.inert) continue;
+    const { src, srcset = '' } = element.attributes;
+    if (element.tag === 'source') sources.push(...candidatesOf(srcset));
+    if (element.tag !== 'img') continue;
+    const written = [...(src === undefined ? [] : [src]), ...candidatesOf(srcset), ...sources];
+    const urls = [...new Set(written.flatMap((one) => resolve(one, base) ?? []))];
+    if (urls.length) pictures.push({ element, urls });
+    sources = [];
+  }
+  return pictures;
+}
+
+/** Addresses of a `srcset`, descriptors left out (HTML: parse a srcset attribute). */
+function candidatesOf(srcset: string): string[] {
+  const found: string[] = [];
+  for (let rest = srcset; (rest = rest.replace(/^[\s,]+/, ''));) {
+    const written = /^\S+/.exec(rest)![0];
+    found.push(written.replace(/,+$/, ''));
+    rest = rest.slice(written.length);
+    // A comma at the end of the address ends the candidate; otherwise its descriptors go up to the next one.
+    if (!written.endsWith(',')) rest = rest.replace(/^[^,]*/, '');
+  }
+  return found;
 }
 
 /** Stylesheet links and style elements in document order; alternates and noscript ones are left out. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { scriptsOf, stylesOf } from './assets.ts';
+import { picturesOf, scriptsOf, stylesOf } from './assets.ts';
 import { lineAt, readHtml, rewrite } from './document.ts';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
@@ -99,4 +99,29 @@ it('knows on which line the content of the body begins', () => {
   expect(line('<title>t</title>\n<body>\n<script>let a</script>\n<div>\n  <p>Words')).toBe(5);
   expect(line('<head></head>\n<body><img src=a.png>')).toBe(2);
   expect(line('<body><noscript>Words</noscript><style>p{}</style></body>')).toBeNull();
+});
+
+describe('picturesOf', () => {
+  const urls = (source: string) => picturesOf(readHtml(bytes(source)), PAGE).map((one) => one.urls);
+
+  it('gives of each picture all files that it may show, its own first', () => {
+    expect(
+      urls(
+        '<picture><source srcset="w.avif 800w,n.avif 400w"><source srcset="w.webp"><img src="w.jpg" srcset="n.jpg 1x, w.jpg 2x"></picture><img src="last.png">',
+      ),
+    ).toEqual([
+      ['w.jpg', 'n.jpg', 'w.avif', 'n.avif', 'w.webp'].map((name) => PAGE + name),
+      [`${PAGE}last.png`],
+    ]);
+  });
+
+  it('reads addresses with commas in them, white space of all kinds, and the base of the page', () => {
+    expect(urls('<base href="/files/"><img srcset="  a,b.png 1x,\n c.png?d=1,2 2x , d.png ,e.png">')).toEqual(
+      [['a,b.png', 'c.png?d=1,2', 'd.png', 'e.png'].map((name) => `https://quay.test/files/${name}`)],
+    );
+  });
+
+  it('leaves out what shows nothing: no address, or inside noscript', () => {
+    expect(urls('<img alt="none"><noscript><img src="a.png"></noscript><img src="http://[">')).toEqual([]);
+  });
 });

@@ -38,7 +38,7 @@ export interface HtmlElement {
   text: string;
 }
 
-const KEPT = new Set(['script', 'link', 'style', 'img', 'iframe', 'meta', 'base', 'noscript']);
+const KEPT = new Set(['script', 'link', 'style', 'img', 'source', 'iframe', 'meta', 'base', 'noscript']);
 
 type Node = DefaultTreeAdapterTypes.ChildNode | DefaultTreeAdapterTypes.Document;
 type Element = DefaultTreeAdapterTypes.Element;

@@ -32,7 +32,7 @@ function record(
       ...(timing
         ? { timing: { requestTime: 100, dnsStart: -1, dnsEnd: -1, sslStart: -1, sslEnd: -1, ...timing } }
         : {}),
-    } as RecordedRequest['response'],
+    } as unknown as RecordedRequest['response'],
     endedAt: 100.5,
     encodedBytes: 1_100,
     failed: null,

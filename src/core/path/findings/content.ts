@@ -1,6 +1,5 @@
 import postcss from 'postcss';
-import { resolve } from '../../html/assets.ts';
-import type { HtmlElement } from '../../html/document.ts';
+import { picturesOf } from '../../html/assets.ts';
 import { fileNameOf } from '../party.ts';
 import { bytes, count } from '../words.ts';
 import type { Finding, FindingInput } from './finding.ts';
@@ -132,14 +131,17 @@ export function pictures({ map, capture, html, conditions }: FindingInput): Find
       costMs: null,
     });
   };
-  const images = html.elements.flatMap((element): { url: string; element: HtmlElement }[] => {
-    if (element.tag !== 'img' || element.inert) return [];
-    const url = resolve(element.attributes['src'] ?? '', capture.documentUrl);
-    return url ? [{ url, element }] : [];
-  });
   const above = new Map(
     capture.observations.boxes.flatMap((box) => (box.tag === 'img' && box.url ? [[box.url, box]] : [])),
   );
+  // Of the files that an element may show, the one that it did.
+  const images = picturesOf(html, capture.documentUrl).map(({ element, urls }) => ({
+    element,
+    url:
+      urls.find((one) => above.has(one)) ??
+      urls.find((one) => map.assets.some((asset) => asset.url === one)) ??
+      urls[0]!,
+  }));
   say(
     'unsized',
     'after first paint',

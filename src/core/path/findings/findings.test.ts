@@ -256,8 +256,64 @@ describe('findings', () => {
       ],
     });
     expect(found['uncompressed']).toBe('bytes: 1 text file comes uncompressed, 40 KB: a.css.');
-    expect(found['lifetimes']).toContain('1 files (40 KB) are kept for less than a week');
+    expect(found['lifetimes']).toBe(
+      'after first paint: 1 file (40 KB) is kept for less than a week or not at all: return visits pay for it again.',
+    );
     expect(found['server']).toContain('340 ms of its own for the page; it says of it: db;dur=280');
+  });
+
+  it.each([
+    ['max-age=31536000', {}, false],
+    ['max-age=60, stale-while-revalidate=900', {}, true],
+    ['public, no-cache, max-age=31536000', {}, true],
+    ['', { Date: 'Tue, 03 Nov 2026 10:00:00 GMT', Expires: 'Tue, 03 Nov 2037 10:00:00 GMT' }, false],
+    ['', { Date: 'Tue, 03 Nov 2026 10:00:00 GMT', Expires: 'Wed, 04 Nov 2026 10:00:00 GMT' }, true],
+    ['', { Date: 'Tue, 03 Nov 2026 10:00:00 GMT', Expires: '0' }, true],
+    ['', {}, true],
+  ])('take “%s” with %j for a short lifetime: %s', (control, more, short) => {
+    const responseHeaders = Object.entries({ 'Cache-Control': control, ...more });
+    const found = findings({ requests: [sheet], exchanges: [{ url: sheet.url, responseHeaders }] });
+    expect('lifetimes' in found).toBe(short);
+  });
+
+  it('name the files that no cache on the way answers, though it answers the rest of their kind', () => {
+    const picture = (name: string) => request(name, { kind: 'image' });
+    const headers = (...responseHeaders: [string, string][]) => ({ responseHeaders });
+    const requests = ['a.jpg', 'b.jpg', 'c.jpg', 'banner.jpg'].map(picture);
+    const answered = [
+      { url: `${PAGE}a.jpg`, ...headers(['Age', '860']) },
+      { url: `${PAGE}b.jpg`, ...headers(['Cache-Status', 'quayside; hit; ttl=30']) },
+      { url: `${PAGE}c.jpg`, ...headers(['age', '12']) },
+    ];
+    const own = { url: `${PAGE}banner.jpg`, serverMs: 240 };
+    const id = 'past the edge image www.quay.test';
+    expect(findings({ requests, exchanges: [...answered, { ...own, ...headers(['Age', '0']) }] })[id]).toBe(
+      'after first paint: 3 of 4 images of www.quay.test came from a cache on the way, but not banner.jpg: the server made it anew, in up to 240 ms.',
+    );
+    const missed = headers(['Cache-Status', 'quayside; fwd=miss'], ['Age', '3']);
+    expect(findings({ requests, exchanges: [...answered, { ...own, ...missed }] })[id]).toContain(
+      'banner.jpg',
+    );
+    // Where most are made anew, there is no cache to speak of.
+    expect(findings({ requests, exchanges: answered.slice(0, 2) })[id]).toBeUndefined();
+  });
+
+  it('know which file of several a picture shows', () => {
+    const box = {
+      element: 'img',
+      tag: 'img',
+      url: `${PAGE}wide.avif`,
+      box: { x: 0, y: 0, width: 390, height: 100 },
+      natural: { width: 800, height: 300 },
+    };
+    const found = findings({
+      requests: [request('wide.avif', { kind: 'image' }), request('below-2x.jpg', { kind: 'image' })],
+      observations: { boxes: [box] },
+      html: `<picture><source srcset="wide.avif 800w, small.avif 400w"><img loading="lazy" src="wide.jpg" width="1" height="1"></picture>
+        <img src="below.jpg" srcset="below.jpg 1x, below-2x.jpg 2x" width="1" height="1">`,
+    });
+    expect(found['lazy above']).toContain('wide.avif');
+    expect(found['eager below']).toContain('below-2x.jpg');
   });
 
   it('tell embeds with all they bring, and the one file from another place', () => {
@@ -269,8 +325,11 @@ describe('findings', () => {
         request('two.woff2', { kind: 'font' }),
         request('https://letters.test/three.woff2', { kind: 'font' }),
       ],
+      work: [{ kind: 'evaluate', url: 'https://reel.test/player.js', startMs: 900, endMs: 980 }],
     });
-    expect(found['embed https://reel.test/embed']).toContain('brings 2 requests and 2.0 KB');
+    expect(found['embed https://reel.test/embed']).toContain(
+      'brings 2 requests, 2.0 KB and 80 ms on the page’s main thread, begun 420 ms after',
+    );
     expect(found['scattered font']).toContain(
       '2 fonts come from www.quay.test, only three.woff2 from letters.test',
     );

@@ -11,6 +11,7 @@ import { BILL_LINES, type Finding, type FindingInput } from './finding.ts';
 import {
   earlyHosts,
   embeds,
+  pastTheEdge,
   scatteredPlaces,
   serialChains,
   serverTime,
@@ -33,6 +34,7 @@ const RULES: readonly ((input: FindingInput) => Finding[])[] = [
   duplicateLibraries,
   uncompressedText,
   scatteredPlaces,
+  pastTheEdge,
   embeds,
   heavyBackgrounds,
   heavyAnimations,

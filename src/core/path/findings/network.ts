@@ -1,3 +1,4 @@
+import type { Exchange } from '../../measure/exchange.ts';
 import type { MapAsset } from '../map.ts';
 import { fileNameOf, hostOf, ownerOf } from '../party.ts';
 import { bytes, count, ms } from '../words.ts';
@@ -91,9 +92,7 @@ export function thirdParties({ map, work, owners }: FindingInput): Finding[] {
   }
   return [...groups].map(([owner, assets]): Finding => {
     const urls = new Set(assets.map((one) => one.url));
-    const ranMs = work
-      .filter((one) => (one.kind === 'evaluate' || one.kind === 'call') && one.url && urls.has(one.url))
-      .reduce((sum, one) => sum + one.endMs - one.startMs, 0);
+    const ranMs = ranFor(work, urls);
     const size = assets.reduce((sum, one) => sum + one.wireBytes, 0);
     const holding = assets.filter((one) => one.hold === 'holds');
     const early = assets.filter((one) => one.hold === 'crowds');
@@ -111,6 +110,13 @@ export function thirdParties({ map, work, owners }: FindingInput): Finding[] {
       domains: [...new Set(assets.map((one) => ownerOf(one.url)))],
     };
   });
+}
+
+/** How long scripts of these addresses ran on the page's main thread, ms. */
+function ranFor(work: FindingInput['work'], urls: ReadonlySet<string>): number {
+  return work
+    .filter((one) => (one.kind === 'evaluate' || one.kind === 'call') && one.url && urls.has(one.url))
+    .reduce((sum, one) => sum + one.endMs - one.startMs, 0);
 }
 
 /** Text that came uncompressed. */
@@ -144,9 +150,8 @@ export function uncompressedText({ capture, map }: FindingInput): Finding[] {
 export function shortLifetimes({ capture }: FindingInput): Finding[] {
   const short = capture.exchanges.filter((one) => {
     if (!/^(script|stylesheet|font|image)$/.test(one.kind) || one.status !== 200) return false;
-    const control = one.responseHeaders.find(([name]) => name.toLowerCase() === 'cache-control')?.[1] ?? '';
-    const age = /max-age\s*=\s*(\d+)/i.exec(control)?.[1];
-    return /no-store|no-cache/i.test(control) || age === undefined || Number(age) < WEEK_S;
+    const age = lifetimeOf(one);
+    return age === null || age < WEEK_S;
   });
   if (short.length === 0) return [];
   const size = short.reduce((sum, one) => sum + one.wireBytes, 0);
@@ -154,18 +159,35 @@ export function shortLifetimes({ capture }: FindingInput): Finding[] {
     {
       id: 'lifetimes',
       line: 'after first paint',
-      sentence: `${short.length} files (${bytes(size)}) are kept for less than a week or not at all: return visits pay for them again.`,
+      sentence: `${short.length} ${short.length === 1 ? 'file' : 'files'} (${bytes(size)}) ${short.length === 1 ? 'is' : 'are'} kept for less than a week or not at all: return visits pay for ${short.length === 1 ? 'it' : 'them'} again.`,
       urls: short.map((one) => one.url),
       costMs: null,
     },
   ];
 }
 
+/** For how long an answer may be used again without asking, s (RFC 9111, 4.2.1); null where it does not say. */
+function lifetimeOf(exchange: Exchange): number | null {
+  const control = headerOf(exchange, 'cache-control') ?? '';
+  if (/no-store|no-cache/i.test(control)) return 0;
+  const age = /max-age\s*=\s*"?(\d+)/i.exec(control)?.[1];
+  if (age !== undefined) return Number(age);
+  const expires = headerOf(exchange, 'expires');
+  if (expires === null) return null;
+  const lasts = (Date.parse(expires) - Date.parse(headerOf(exchange, 'date') ?? '')) / 1_000;
+  // A date that cannot be read means that it is stale already.
+  return Number.isFinite(lasts) ? Math.max(0, lasts) : 0;
+}
+
+function headerOf({ responseHeaders }: Exchange, wanted: string): string | null {
+  return responseHeaders.find(([name]) => name.toLowerCase() === wanted)?.[1] ?? null;
+}
+
 /** The server's own time, and what it says of it. */
 export function serverTime({ capture, map }: FindingInput): Finding[] {
   const page = capture.exchanges.find((one) => one.url === capture.documentUrl);
   if (!page || page.serverMs < 100) return [];
-  const said = page.responseHeaders.find(([name]) => name.toLowerCase() === 'server-timing')?.[1];
+  const said = headerOf(page, 'server-timing');
   return [
     {
       id: 'server',
@@ -181,14 +203,15 @@ export function serverTime({ capture, map }: FindingInput): Finding[] {
 
 /** Assets of one kind that come from different places, though most come from one. */
 export function scatteredPlaces({ map }: FindingInput): Finding[] {
-  const kinds = ['font', 'stylesheet', 'script'] as const;
+  // Scripts come from anywhere by their nature.
+  const kinds = ['font', 'stylesheet'] as const;
   return kinds.flatMap((kind): Finding[] => {
     const own = map.assets.filter((asset) => asset.kind === kind && asset.hold !== 'after');
     const hosts = new Map<string, MapAsset[]>();
     for (const asset of own) hosts.set(asset.host, [...(hosts.get(asset.host) ?? []), asset]);
     const [most, ...rest] = [...hosts].sort((a, b) => b[1].length - a[1].length);
     const odd = rest.filter(([, assets]) => assets.length === 1 && most![1].length > 1);
-    if (!most || odd.length !== 1 || kind === 'script') return [];
+    if (!most || odd.length !== 1) return [];
     const [host, assets] = odd[0]!;
     return [
       {
@@ -202,18 +225,57 @@ export function scatteredPlaces({ map }: FindingInput): Finding[] {
   });
 }
 
+/** Files that a cache near the visitor never answers, though it answers most of their kind from the same host. */
+export function pastTheEdge({ map, capture }: FindingInput): Finding[] {
+  const groups = new Map<string, Exchange[]>();
+  for (const one of capture.exchanges) {
+    if (!/^(script|stylesheet|font|image)$/.test(one.kind) || one.outcome.state !== 'answered') continue;
+    const group = `${one.kind} ${hostOf(one.url)}`;
+    groups.set(group, [...(groups.get(group) ?? []), one]);
+  }
+  return [...groups].flatMap(([group, all]): Finding[] => {
+    const past = all.filter((one) => !cameFromCache(one));
+    if (past.length === 0 || past.length * 2 >= all.length) return [];
+    const [kind, host] = group.split(' ') as [string, string];
+    const holding = past.some((one) => map.assets.find((asset) => asset.url === one.url)?.hold === 'holds');
+    const slowest = Math.max(...past.map((one) => one.serverMs));
+    return [
+      {
+        id: `past the edge ${group}`,
+        line: holding ? 'server' : 'after first paint',
+        sentence: `${count(all.length - past.length)} of ${count(all.length)} ${kind}s of ${host} came from a cache on the way, but not ${past
+          .slice(0, 4)
+          .map((one) => fileNameOf(one.url))
+          .join(
+            ', ',
+          )}${past.length > 4 ? ' and others' : ''}: the server made ${past.length === 1 ? 'it' : 'them'} anew, in up to ${ms(slowest)}.`,
+        urls: past.map((one) => one.url),
+        costMs: null,
+      },
+    ];
+  });
+}
+
+/** Whether a shared cache answered (RFC 9211, `hit`; RFC 9111, 5.1: only a cache sends Age). */
+function cameFromCache(exchange: Exchange): boolean {
+  const status = headerOf(exchange, 'cache-status');
+  if (status !== null) return /;\s*hit\b/i.test(status);
+  return Number(headerOf(exchange, 'age') ?? 0) > 0;
+}
+
 /** Documents within the page and all that they bring. */
-export function embeds({ map }: FindingInput): Finding[] {
+export function embeds({ map, work }: FindingInput): Finding[] {
   return map.assets
     .filter((asset) => asset.kind === 'embed')
     .map((asset): Finding => {
       const owner = ownerOf(asset.url);
       const brought = map.assets.filter((one) => ownerOf(one.url) === owner);
       const size = brought.reduce((sum, one) => sum + one.wireBytes, 0);
+      const ranMs = ranFor(work, new Set(brought.map((one) => one.url)));
       return {
         id: `embed ${asset.url}`,
         line: asset.hold === 'after' ? 'after first paint' : 'bytes',
-        sentence: `The embed from ${hostOf(asset.url)} brings ${brought.length} ${brought.length === 1 ? 'request' : 'requests'} and ${bytes(size)}, begun ${ms(asset.startMs)} after the navigation.`,
+        sentence: `The embed from ${hostOf(asset.url)} brings ${brought.length} ${brought.length === 1 ? 'request' : 'requests'}, ${bytes(size)} and ${ms(ranMs)} on the page’s main thread, begun ${ms(asset.startMs)} after the navigation.`,
         urls: brought.map((one) => one.url),
         costMs: null,
       };
