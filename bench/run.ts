@@ -7,7 +7,7 @@ import { selfBench } from './self.ts';
 import { shaperBench } from './shaper.ts';
 import { wheelBench } from './wheel.ts';
 
-/** npm run bench [-- NAME …]: those that take minutes by default, `self` by hand (hours). */
+/** npm run bench [-- NAME …]: those that take minutes by default, `self` by hand (an hour). */
 const BENCHES: Record<string, () => Promise<Finding>> = {
   shaper: shaperBench,
   spread: spreadBench,

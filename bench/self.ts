@@ -7,7 +7,7 @@ import type { Finding } from './report.ts';
 const TRIALS = Number(process.env['WISTREL_SELF_TRIALS'] ?? 40);
 const PAIRS = 6;
 
-/** A page against itself, many times: how often a difference is called where there is none. Takes three quarters of an hour. */
+/** A page against itself, many times: how often a difference is called where there is none. Takes an hour. */
 export async function selfBench(): Promise<Finding> {
   const conditions = findConditions('home-laptop')!;
   const { capture, bodies } = await demoCapture();

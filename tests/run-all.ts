@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -8,30 +8,34 @@ const reports = mkdtempSync(join(tmpdir(), 'wistrel-reports-'));
 let passed = 0;
 let failed = 0;
 
-function run(name: string, command: string, args: string[]): number {
-  console.log(`\n── ${name}`);
-  const { status } = spawnSync(join('node_modules', '.bin', command), args, {
-    stdio: ['ignore', 'inherit', 'inherit'],
+/** Runs a tool. @param quietly keeps what it says until it has ended, so that two may run at a time */
+function run(name: string, command: string, args: string[], quietly: boolean): Promise<number> {
+  return new Promise((resolve) => {
+    if (!quietly) console.log(`\n── ${name}`);
+    const child = spawn(join('node_modules', '.bin', command), args, {
+      stdio: ['ignore', quietly ? 'pipe' : 'inherit', quietly ? 'pipe' : 'inherit'],
+    });
+    let said = '';
+    for (const stream of [child.stdout, child.stderr])
+      stream?.on('data', (chunk: Buffer) => (said += chunk.toString()));
+    child.on('close', (code) => {
+      if (quietly) console.log(`\n── ${name}\n${said}`.trimEnd());
+      resolve(code ?? 1);
+    });
   });
-  return status ?? 1;
 }
 
 /** A tool that passes or fails as a whole. */
-function check(name: string, command: string, args: string[]): void {
-  if (run(name, command, args) === 0) passed++;
+async function check(name: string, command: string, args: string[]): Promise<void> {
+  if ((await run(name, command, args, true)) === 0) passed++;
   else failed++;
 }
 
 /** A vitest run, counted test by test. */
-function suite(name: string, args: string[]): void {
+async function suite(name: string, args: string[]): Promise<void> {
   const report = join(reports, `${name.replace(/\W+/g, '-')}.json`);
-  const status = run(name, 'vitest', [
-    'run',
-    ...args,
-    '--reporter=default',
-    '--reporter=json',
-    `--outputFile.json=${report}`,
-  ]);
+  const all = ['run', ...args, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`];
+  const status = await run(name, 'vitest', all, false);
   try {
     const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(report, 'utf8')) as {
       numPassedTests: number;
@@ -45,11 +49,21 @@ function suite(name: string, args: string[]): void {
   }
 }
 
-check('Lint', 'eslint', ['.', '--max-warnings', '0']);
-check('Format', 'prettier', ['--check', '.']);
-check('Types', 'tsc', ['--noEmit']);
-suite('Unit tests, and pages in Chromium', []);
-suite('Measuring', ['--config', 'vitest.measuring.config.ts']);
-suite('The real interface', ['--config', 'vitest.e2e.config.ts']);
+await Promise.all([
+  check('Lint', 'eslint', ['.', '--max-warnings', '0']),
+  check('Types', 'tsc', ['--noEmit']).then(() => check('Format', 'prettier', ['--check', '.'])),
+]);
+await suite('Unit tests, and pages in Chromium', []);
+await suite('Measuring', ['--config', 'vitest.measuring.config.ts']);
+const e2e = ['--config', 'vitest.e2e.config.ts'];
+await suite('The real interface', [...e2e, 'whole-path', 'survival']);
+// Nothing in these is claimed of time, and only one of them starts the demo on its ports.
+await suite('Daily use, and the command line', [
+  ...e2e,
+  '--fileParallelism',
+  '--maxWorkers=2',
+  'daily-use',
+  'command-line',
+]);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

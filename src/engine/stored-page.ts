@@ -1,3 +1,4 @@
+import { encodingOf } from '../core/html/encoding.ts';
 import type { Bodies, Capture, Exchange } from '../core/measure/exchange.ts';
 
 /** The captured exchange that answered an address, followed through redirects' ends. */
@@ -16,21 +17,33 @@ export function bodyOf(capture: Capture, bodies: Bodies, url: string): Uint8Arra
   return exchange?.bodyHash ? (bodies.get(exchange.bodyHash) ?? null) : null;
 }
 
-/** A body as text: byte-order mark first, then the header's charset, an @charset rule, else UTF-8 (CSS Syntax, section 3.2). */
+/** The content-type header that an address was answered with, '' for none. */
+export function contentTypeOf(capture: Capture, url: string): string {
+  const headers = exchangeOf(capture, url)?.responseHeaders ?? [];
+  return headers.find(([name]) => name.toLowerCase() === 'content-type')?.[1] ?? '';
+}
+
+/**
+ * A body as text: byte-order mark first, then the header's charset, an @charset rule, else the page's own
+ * encoding (CSS Syntax 3, section 3.2; HTML, "fetch a classic script").
+ */
 export function decodeText(capture: Capture, bodies: Bodies, url: string): string | null {
   const bytes = bodyOf(capture, bodies, url);
   if (!bytes) return null;
-  const type =
-    exchangeOf(capture, url)?.responseHeaders.find(([name]) => name.toLowerCase() === 'content-type')?.[1] ??
-    '';
   const rule = /^@charset "([^"]+)";/.exec(new TextDecoder('latin1').decode(bytes.subarray(0, 100)))?.[1];
   const mark = bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf;
-  const label = mark ? 'utf-8' : (/charset=["']?([\w-]+)/i.exec(type)?.[1] ?? rule ?? 'utf-8');
+  const said = /charset=["']?([\w-]+)/i.exec(contentTypeOf(capture, url))?.[1] ?? rule;
+  const label = mark ? 'utf-8' : (said ?? encodingOfPage(capture, bodies));
   try {
     return new TextDecoder(label).decode(bytes);
   } catch {
     return new TextDecoder().decode(bytes);
   }
+}
+
+function encodingOfPage(capture: Capture, bodies: Bodies): string {
+  const html = bodyOf(capture, bodies, capture.documentUrl);
+  return html ? encodingOf(html, contentTypeOf(capture, capture.documentUrl)) : 'utf-8';
 }
 
 /** The stylesheets of a capture with the hashes of their bodies, each once, by address. */

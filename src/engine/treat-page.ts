@@ -7,7 +7,7 @@ import { readPageAssets, type PageAssets } from '../core/treat/page-assets.ts';
 import type { Plan, Risk } from '../core/treat/plan.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
 import type { Override } from './replay/archive.ts';
-import { bodyOf, decodeText } from './stored-page.ts';
+import { bodyOf, contentTypeOf, decodeText } from './stored-page.ts';
 import { Trouble } from './errors.ts';
 
 /** What of a fold result treating needs. */
@@ -24,7 +24,13 @@ export function pageAssetsOf(
 ): PageAssets {
   const html = bodyOf(capture, bodies, capture.documentUrl);
   if (!html) throw new Trouble('input', 'The capture holds no HTML of the page. Measure it again.');
-  return readPageAssets(html, capture.documentUrl, (url) => decodeText(capture, bodies, url), requests);
+  return readPageAssets(
+    html,
+    capture.documentUrl,
+    (url) => decodeText(capture, bodies, url),
+    requests,
+    contentTypeOf(capture, capture.documentUrl),
+  );
 }
 
 /** The recommended plan for a captured page. */

@@ -12,6 +12,8 @@ export interface Oddity {
   keeps?: string[];
   drops?: string[];
   viewports?: FoldViewport[];
+  /** The page itself is of the old world, and its sheets with it. */
+  latin?: boolean;
   /** Not every oddity can be told apart from rules: then a sheet is kept whole, or stays as authored. */
   whole?: boolean;
 }
@@ -297,6 +299,12 @@ export const ODDITIES: Oddity[] = [
     body: box(),
     head: '<link rel="stylesheet" href="a.css" charset="iso-8859-1">',
     keeps: ['é'],
+  },
+  {
+    name: 'a page of the old world, whose sheet says nothing of itself',
+    css: { 'a.css': LATIN1 },
+    body: box(),
+    latin: true,
   },
   { name: 'a byte-order mark', css: { 'a.css': BOM }, body: box(), keeps: ['é'] },
   {

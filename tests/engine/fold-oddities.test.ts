@@ -22,10 +22,12 @@ function filesOf(oddity: Oddity, index: number): Record<string, MadeFile> {
     Object.keys(oddity.css)
       .map((name) => `<link rel="stylesheet" href="${name}">`)
       .join('');
+  const charset = oddity.latin ? 'windows-1252' : 'utf-8';
+  const html = `<!DOCTYPE html><html class="no-js"><head><meta charset="${charset}"><title>x</title>${head}</head><body><p>Harbour of Fähre</p>${oddity.body}<p style="height:1500px">below</p><p>end</p></body></html>`;
   const files: Record<string, MadeFile> = {
     [at]: {
-      body: `<!DOCTYPE html><html class="no-js"><head><meta charset="utf-8"><title>x</title>${head}</head><body><p>Harbour</p>${oddity.body}<p style="height:1500px">below</p><p>end</p></body></html>`,
-      type: 'text/html; charset=utf-8',
+      body: Buffer.from(html, oddity.latin ? 'latin1' : 'utf8'),
+      type: `text/html; charset=${charset}`,
       kind: 'document',
     },
     [`${at}dot.svg`]: {

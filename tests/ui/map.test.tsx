@@ -153,6 +153,23 @@ it('says what follows, by the line it would shorten, and shows the asset that a 
   expect(within(evidence()).getByRole('heading', { level: 2 }).textContent).toContain('signs.css');
 });
 
+it('puts beside a line of the bill the findings that would shorten it, which lead to their sentences', async () => {
+  await open(HOME);
+  const table = within(screen.getByText('The bill, line by line').closest('details')!).getByRole('table');
+  const row = within(table)
+    .getAllByRole('row')
+    .find((one) => /the server and the way for (palette|type)\.css/.test(one.textContent ?? ''))!;
+  const links = within(row).getAllByRole('link', { name: /^finding \d+$/ });
+  for (const link of links) {
+    const finding = document.querySelector(link.getAttribute('href')!)!;
+    expect(finding.querySelector('b')!.textContent).toBe(/\d+/.exec(link.textContent!)![0]);
+    expect(finding.textContent).toContain(link.title);
+  }
+  expect(links.map((link) => link.title).join(' ')).toContain(
+    'Linked in the HTML they would load side by side',
+  );
+});
+
 it('names the owner of a third party, and counts its domains together from then on', async () => {
   const user = await open(HOME);
   const [first] = screen.getAllByRole('button', { name: /^Name the owner of/ });

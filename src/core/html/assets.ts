@@ -68,8 +68,9 @@ export function scriptsOf(document: HtmlDocument, documentUrl: string): ScriptEl
         element,
         url,
         module: isModule,
-        async: 'async' in element.attributes,
-        defer: 'defer' in element.attributes,
+        // HTML, "prepare the script element": without src a classic script runs where it stands; async goes before defer.
+        async: 'async' in element.attributes && (url !== null || isModule),
+        defer: 'defer' in element.attributes && url !== null && !isModule && !('async' in element.attributes),
       },
     ];
   });

@@ -1,4 +1,5 @@
 import { parse, type DefaultTreeAdapterTypes } from 'parse5';
+import { encodingOf } from './encoding.ts';
 
 /**
  * A page's HTML with byte positions. The bytes are read one to one as Latin-1, so that every source offset
@@ -6,6 +7,8 @@ import { parse, type DefaultTreeAdapterTypes } from 'parse5';
  */
 export interface HtmlDocument {
   bytes: Uint8Array;
+  /** How its text is encoded. */
+  encoding: string;
   elements: HtmlElement[];
   /** Where something may be inserted: right after the head's start tag, or before the first head content. */
   headStart: number;
@@ -43,11 +46,17 @@ const KEPT = new Set(['script', 'link', 'style', 'img', 'source', 'iframe', 'met
 type Node = DefaultTreeAdapterTypes.ChildNode | DefaultTreeAdapterTypes.Document;
 type Element = DefaultTreeAdapterTypes.Element;
 
-/** Reads HTML; never throws, as HTML has no invalid input. @param bytes the body as served, decompressed */
-export function readHtml(bytes: Uint8Array): HtmlDocument {
+/**
+ * Reads HTML; never throws, as HTML has no invalid input.
+ *
+ * @param bytes the body as served, decompressed
+ * @param contentType the header it came with, which may say how it is encoded
+ */
+export function readHtml(bytes: Uint8Array, contentType = ''): HtmlDocument {
   const source = latin1(bytes);
   const tree = parse(source, { sourceCodeLocationInfo: true, scriptingEnabled: false });
-  const decoder = new TextDecoder(charsetOf(source));
+  const encoding = encodingOf(bytes, contentType);
+  const decoder = new TextDecoder(encoding);
   const text = (from: number, to: number) => decoder.decode(bytes.subarray(from, to));
   const reencode = (value: string) => decoder.decode(fromLatin1(value));
 
@@ -101,6 +110,7 @@ export function readHtml(bytes: Uint8Array): HtmlDocument {
   const charset = elements.find((e) => e.tag === 'meta' && e.inHead && 'charset' in e.attributes);
   return {
     bytes,
+    encoding,
     elements,
     headStart,
     afterCharset: Math.max(headStart, charset?.end ?? 0),
@@ -173,19 +183,4 @@ function fromLatin1(text: string): Uint8Array {
 
 function doctypeEnd(source: string): number {
   return /^\s*<!doctype[^>]*>/i.exec(source)?.[0].length ?? 0;
-}
-
-/** HTML: prescan a byte stream to determine its encoding, first 1,024 bytes; UTF-8 where nothing is said. */
-function charsetOf(source: string): string {
-  const label = /<meta[^>]+charset\s*=\s*["']?([\w-]+)/i.exec(source.slice(0, 1024))?.[1];
-  try {
-    return new TextDecoder(label ?? 'utf-8').encoding;
-  } catch {
-    return 'utf-8';
-  }
-}
-
-/** Escapes a value for a double-quoted attribute. */
-export function attributeValue(value: string): string {
-  return value.replaceAll('&', '&amp;').replaceAll('"', '&quot;');
 }

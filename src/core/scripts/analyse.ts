@@ -31,19 +31,20 @@ const CONSENT = /consent|cookie[-_ ]?(notice|banner|bar|choice|preference|law)|g
 /**
  * Parses a script and says what it defines, reads and does that matters to when it may run.
  *
- * @param source script text
+ * @param source script text; null where it is not known: then nothing may be said of it
  * @param kind how it is parsed; a classic script that only parses as a module is unreadable
  */
-export function analyseScript(source: string, kind: 'script' | 'module' = 'script'): ScriptFacts {
+export function analyseScript(source: string | null, kind: 'script' | 'module' = 'script'): ScriptFacts {
   const facts: ScriptFacts = {
     defines: [],
     reads: [],
     findings: [],
     addsClasses: [],
     removesClasses: [],
-    speaksOfConsent: CONSENT.test(source),
-    unreadable: null,
+    speaksOfConsent: CONSENT.test(source ?? ''),
+    unreadable: source === null ? 'its text is not in the capture' : null,
   };
+  if (source === null) return facts;
   let program: Program;
   try {
     program = parse(source, {

@@ -1,5 +1,6 @@
 import postcss from 'postcss';
-import { attributeValue, lineAt, rewrite, type Edit, type HtmlElement } from '../html/document.ts';
+import { lineAt, rewrite, type Edit, type HtmlElement } from '../html/document.ts';
+import { attributeValue, cssIn, markupIn, styleElement } from '../html/markup.ts';
 import { readImport } from '../css/flatten.ts';
 import { urlsIn } from '../css/urls.ts';
 import { readFace } from '../fold/closure.ts';
@@ -108,21 +109,46 @@ class PlanApplication {
   }
 
   #replace(rule: PlanRule, element: HtmlElement, after: string): void {
+    this.#edits.push({ start: element.start, end: element.end, text: this.#markup(after) });
+    this.#tell(rule, element, after);
+  }
+
+  /** Text of an inline script stays byte for byte: only its start tag is another. */
+  #delay(rule: PlanRule, { element: { element, module } }: PageScript): void {
+    const { start, contentStart, end, attributes, text } = element;
+    const tag = delayedTag(attributes, module);
+    const external = attributes['src'] !== undefined;
+    this.#edits.push({
+      start,
+      end: external ? end : contentStart,
+      text: this.#markup(external ? `${tag}</script>` : tag),
+    });
+    this.#tell(rule, element, `${tag}${external ? '' : text}</script>`);
+  }
+
+  #tell(rule: PlanRule, element: HtmlElement, after: string): void {
     const { bytes } = this.#page.document;
-    this.#edits.push({ start: element.start, end: element.end, text: after });
     this.#changes.push({
       ruleId: rule.id,
       title: `${nameOf(rule.match)}: ${TREATMENT_WORDS[rule.treatment]}`,
       where: `line ${lineAt(bytes, element.start)} of the page`,
-      before: this.#source(element),
+      before: this.#source(element).slice(0, SNIPPET_LENGTH),
       after: after.slice(0, SNIPPET_LENGTH * 20),
     });
   }
 
-  #source(element: HtmlElement): string {
-    return new TextDecoder()
-      .decode(this.#page.document.bytes.subarray(element.start, element.end))
-      .slice(0, SNIPPET_LENGTH);
+  #source({ start, end }: Pick<HtmlElement, 'start' | 'end'>): string {
+    const { bytes, encoding } = this.#page.document;
+    return new TextDecoder(encoding).decode(bytes.subarray(start, end));
+  }
+
+  #markup(text: string): string {
+    return markupIn(this.#page.document.encoding, text);
+  }
+
+  /** Files that treating makes are UTF-8; the page's own encoding would be taken for theirs. */
+  #cssFile(css: string): string {
+    return cssIn(this.#page.document.encoding, css);
   }
 
   #refuse(rule: PlanRule, why: string): void {
@@ -153,7 +179,8 @@ class PlanApplication {
         const rest = rule.treatment === 'fold-css-late' ? this.#restFile(fold!) : null;
         const css = rule.treatment === 'fold-css-late' ? this.#swapped(fold!.css) : '';
         // Each link's fold CSS stands in the link's own place, so the order of the cascade is kept.
-        const inline = css ? `<style${mediaAttribute(style.element.media)}>${escapeStyle(css)}</style>` : '';
+        const { encoding } = this.#page.document;
+        const inline = css ? styleElement(encoding, css, style.element.media) : '';
         this.#replace(
           rule,
           element,
@@ -169,7 +196,12 @@ class PlanApplication {
     const number = this.#fold.indexOf(fold) + 1;
     const url = new URL(`${NEW_FILES}rest-${number}.css`, this.#page.documentUrl);
     if (!this.#files.some((file) => file.url === url.href))
-      this.#files.push({ url: url.href, mimeType: 'text/css', text: this.#swapped(fold.rest), isNew: true });
+      this.#files.push({
+        url: url.href,
+        mimeType: 'text/css',
+        text: this.#cssFile(this.#swapped(fold.rest)),
+        isNew: true,
+      });
     return url.pathname;
   }
 
@@ -223,7 +255,7 @@ class PlanApplication {
         text: script.element.element.text,
         isNew: true,
       });
-      this.#replace(rule, script.element.element, `<script defer src="${url.pathname}"></script>`);
+      this.#replace(rule, script.element.element, this.#asFile(script.element.element, url.pathname));
     }
     for (const { rule, script } of chosen('async')) {
       if (script.facts.findings.some((f) => f.what === 'document.write'))
@@ -240,7 +272,7 @@ class PlanApplication {
         continue;
       }
       this.#delays = true;
-      this.#replace(rule, script.element.element, delayed(script));
+      this.#delay(rule, script);
       this.#together(rule, find);
     }
     for (const rule of rules)
@@ -253,9 +285,17 @@ class PlanApplication {
       for (const script of find(match)) {
         if (script.element.url === null || rule.treatment === 'left-out')
           this.#replace(rule, script.element.element, '');
-        else this.#replace(rule, script.element.element, delayed(script));
+        else this.#delay(rule, script);
       }
     }
+  }
+
+  /** The element of an inline script as that of a deferred file; what else it carries (nonce, id) stays. */
+  #asFile({ start, contentStart, attributes }: HtmlElement, path: string): string {
+    const tag = this.#source({ start, end: contentStart });
+    const charset = this.#page.document.encoding === 'utf-8' ? '' : ' charset="utf-8"';
+    const added = `${'defer' in attributes ? '' : ' defer'} src="${path}"${charset}`;
+    return `${tag.replace(/^<script/i, (name) => name + added)}</script>`;
   }
 
   #withAttribute(element: HtmlElement, name: 'async' | 'defer'): string {
@@ -316,7 +356,7 @@ class PlanApplication {
     const before = this.#text(sheetUrl)!;
     const after = withSwap(before, new Set(faces.map((face) => face.family)));
     if (after === before) return;
-    this.#files.push({ url: sheetUrl, mimeType: 'text/css', text: after, isNew: false });
+    this.#files.push({ url: sheetUrl, mimeType: 'text/css', text: this.#cssFile(after), isNew: false });
     const [was, is] = [facesIn(before), facesIn(after)];
     for (const [index, face] of was.entries()) {
       if (face.text === is[index]?.text) continue;
@@ -335,10 +375,15 @@ class PlanApplication {
   #hosts(rules: readonly PlanRule[]): void {
     for (const rule of rules) {
       const origin = matchText(rule.match);
+      const link = (more: string) => `<link rel="${rule.treatment}" href="${attributeValue(origin)}"${more}>`;
+      const { anonymous, credentialed } = connectionsTo(this.#page, origin);
+      const ahead = rule.treatment === 'preconnect';
       this.#headTags.push({
         ruleId: rule.id,
         title: `${nameOf(rule.match)}: ${rule.treatment}`,
-        tag: `<link rel="${rule.treatment}" href="${attributeValue(origin)}"${rule.treatment === 'preconnect' ? ' crossorigin' : ''}>`,
+        tag:
+          (!ahead || credentialed || !anonymous ? link('') : '') +
+          (ahead && anonymous ? link(' crossorigin') : ''),
       });
     }
   }
@@ -371,6 +416,31 @@ class PlanApplication {
   }
 }
 
+/**
+ * Which connections to an origin the page uses: a browser keeps those without credentials apart (Fetch, "obtain a
+ * connection"), and one made ahead of the wrong sort is of no use. Fonts and data go without; so does what an
+ * element asks for with `crossorigin`, and module scripts.
+ */
+function connectionsTo(page: PageAssets, origin: string): { anonymous: boolean; credentialed: boolean } {
+  const without = new Set(
+    page.document.elements.flatMap(({ tag, attributes }) => {
+      const asksWithout =
+        (attributes['crossorigin'] !== undefined && attributes['crossorigin'] !== 'use-credentials') ||
+        (tag === 'script' && attributes['type'] === 'module');
+      return asksWithout
+        ? (resolve(attributes['src'] ?? attributes['href'] ?? '', page.documentUrl) ?? [])
+        : [];
+    }),
+  );
+  const asked = page.requests.filter((one) => new URL(one.url).origin === origin);
+  const isAnonymous = (one: (typeof asked)[number]) =>
+    one.kind === 'font' || one.kind === 'data' || without.has(one.url);
+  return {
+    anonymous: asked.some(isAnonymous),
+    credentialed: asked.some((one) => !isAnonymous(one)),
+  };
+}
+
 /** A stylesheet link that does not block: it loads for print, and is for its own media once it is there. */
 function lateLink(source: string, element: HtmlElement, media: string, rest: string | null): string {
   const own = media || 'all';
@@ -384,15 +454,14 @@ function lateLink(source: string, element: HtmlElement, media: string, rest: str
   return `${link}<noscript>${source}</noscript>`;
 }
 
-function delayed(script: PageScript): string {
-  const { attributes, text } = script.element.element;
+function delayedTag(attributes: HtmlElement['attributes'], module: boolean): string {
   const kept = Object.entries(attributes)
     .filter(([name]) => !['src', 'type', 'async', 'defer'].includes(name))
     .map(([name, value]) => ` ${name}="${attributeValue(value)}"`)
     .join('');
-  const type = script.element.module ? ' data-type="module"' : '';
+  const type = module ? ' data-type="module"' : '';
   const src = attributes['src'] === undefined ? '' : ` data-src="${attributeValue(attributes['src'])}"`;
-  return `<script type="${DELAYED_TYPE}"${type}${src}${kept}>${src ? '' : text}</script>`;
+  return `<script type="${DELAYED_TYPE}"${type}${src}${kept}>`;
 }
 
 /** Adds `font-display: swap` to the faces of the families; all else of the text stays as it is. */
@@ -420,15 +489,6 @@ function facesIn(css: string): { family: string; text: string }[] {
     faces.push({ family: readFace(rule).family, text: rule.toString() });
   });
   return faces;
-}
-
-function mediaAttribute(media: string): string {
-  return media && media !== 'all' ? ` media="${attributeValue(media)}"` : '';
-}
-
-/** Nothing in a style element may look like its end tag. */
-function escapeStyle(css: string): string {
-  return css.replaceAll(/<\/(style)/gi, '<\\/$1');
 }
 
 function nameOf(match: Match): string {

@@ -15,6 +15,7 @@ var old=list[i];if(!old)return;
 var s=d.createElement('script'),src=old.getAttribute('data-src');
 for(var k=0;k<old.attributes.length;k++){var a=old.attributes[k];if(a.name!=='type'&&a.name!=='data-src'&&a.name!=='data-type')s.setAttribute(a.name,a.value);}
 if(old.getAttribute('data-type'))s.type=old.getAttribute('data-type');
+if(old.nonce)s.nonce=old.nonce;
 function next(){run(list,i+1);}
 if(src){s.async=false;s.onload=s.onerror=next;s.src=src;}else{s.text=old.text;}
 old.parentNode.replaceChild(s,old);

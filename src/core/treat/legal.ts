@@ -40,26 +40,35 @@ export function deferGroup(page: PageAssets, candidates: readonly PageScript[]):
   for (;;) {
     const moved = new Set<PageScript>();
     let culprit: { script: PageScript; why: string } | null = null;
-    const names = new Map<string, PageScript>();
-    const gather = (script: PageScript, root: PageScript) => {
-      for (const name of script.facts.defines) if (!names.has(name)) names.set(name, root);
+    // Each name by the script that defines it, and the deferred one for whose sake that is late.
+    const names = new Map<string, { definer: PageScript; library: PageScript }>();
+    const gather = (definer: PageScript, library: PageScript) => {
+      for (const name of definer.facts.defines) if (!names.has(name)) names.set(name, { definer, library });
     };
     for (const script of deferred) gather(script, script);
     // What a moved inline script defines may be read by the next one: repeat until nothing is added.
     for (let grew = true; grew && !culprit;) {
       grew = false;
       for (const script of page.scripts) {
-        if (deferred.includes(script) || moved.has(script) || script.element.module || script.element.defer)
-          continue;
+        if (deferred.includes(script) || moved.has(script)) continue;
+        const isDeferred = (script.element.module && !script.element.async) || script.element.defer;
+        // What is deferred already runs in its order: after a library before it, but before one after it.
         const read = script.facts.reads.find(
-          (one) => names.has(one.name) && before(names.get(one.name)!, script),
+          (one) => names.has(one.name) && before(names.get(one.name)!.definer, script) !== isDeferred,
         );
         if (!read) continue;
-        const library = names.get(read.name)!;
+        const { library } = names.get(read.name)!;
         const place =
           script.element.url === null
             ? `line ${script.line + read.line - 1}`
             : `line ${read.line} of ${script.name}`;
+        if (isDeferred) {
+          culprit = {
+            script: library,
+            why: `${place} reads “${read.name}”, and that script, deferred already, stands before it and would run first`,
+          };
+          break;
+        }
         const why = whyNotMoved(script);
         if (why) {
           culprit = {
@@ -84,7 +93,7 @@ function before(a: PageScript, b: PageScript): boolean {
 }
 
 function whyNotDeferred(script: PageScript): string | null {
-  if (script.facts.unreadable) return `it could not be parsed (${script.facts.unreadable})`;
+  if (script.facts.unreadable) return `it could not be read (${script.facts.unreadable})`;
   const write = finding(script, 'document.write');
   if (write) return `it writes into the page while it is parsed: ${placeOf(script, write)}`;
   return null;
@@ -118,7 +127,7 @@ export function offersFor(
     offers.push({ treatment, refused, note: refused ? null : note });
 
   const write = finding(script, 'document.write');
-  const unreadable = script.facts.unreadable ? `it could not be parsed (${script.facts.unreadable})` : null;
+  const unreadable = script.facts.unreadable ? `it could not be read (${script.facts.unreadable})` : null;
   const writes = write ? `document.write: ${placeOf(script, write)}` : null;
   const ready = finding(script, 'ready-listener') ?? finding(script, 'load-listener');
   const current = finding(script, 'currentScript');

@@ -44,15 +44,16 @@ export function readPageAssets(
   documentUrl: string,
   text: TextSource,
   requests: readonly RequestTiming[],
+  contentType = '',
 ): PageAssets {
-  const document = readHtml(html);
+  const document = readHtml(html, contentType);
   const scripts = scriptsOf(document, documentUrl).map((element): PageScript => {
-    const source = element.url === null ? element.element.text : (text(element.url) ?? '');
+    const source = element.url === null ? element.element.text : text(element.url);
     const line = element.element.line;
     const lastLine = line + element.element.text.split('\n').length - 1;
     return {
       element,
-      match: element.url === null ? { inline: inlineKey(source) } : { url: element.url },
+      match: element.url === null ? { inline: inlineKey(element.element.text) } : { url: element.url },
       name: element.url === null ? `inline script, line ${line}` : element.url,
       line,
       party: element.url === null ? 'first' : partyOf(element.url, documentUrl),

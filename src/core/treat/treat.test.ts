@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { RequestTiming } from '../measure/run.ts';
 import { applyPlan, withSwap } from './apply.ts';
 import { DELAYED_TYPE } from './delay-loader.ts';
 import { findHiding } from './hiding.ts';
@@ -83,6 +84,15 @@ describe('deferring', () => {
     ]);
   });
 
+  it('keeps what else a script element carries when its text becomes a file', () => {
+    const assets = page('<script src="lib.js"></script><script nonce="n0" id="Go">tide()</script>', {
+      'lib.js': LIB,
+    });
+    expect(treated(assets, recommendPlan(assets, [], null).rules).text).toContain(
+      '<script defer src="/wistrel/inline-1.js" nonce="n0" id="Go"></script>',
+    );
+  });
+
   it('keeps a library where it is when an inline reader writes into the page', () => {
     const assets = page('<script src="lib.js"></script>\n<script>document.write(tide());</script>', {
       'lib.js': LIB,
@@ -114,6 +124,60 @@ describe('deferring', () => {
       refused: null,
       note: '1 inline script moves after it',
     });
+  });
+
+  it.each([
+    ['a deferred script', '<script defer src="d.js"></script>'],
+    ['a module', '<script type="module" src="d.js"></script>'],
+    ['an inline module', '<script type="module">tide()</script>'],
+  ])('keeps a library that %s before it reads: deferred too, it would come too late', (_what, reader) => {
+    const files = { 'lib.js': LIB, 'd.js': 'tide();' };
+    const before = page(`${reader}<script src="lib.js"></script>`, files);
+    expect(rulesOf(before)['lib.js']).toMatchObject({
+      treatment: 'as-authored',
+      reason: expect.stringMatching(/reads “tide”, and that script, deferred already, stands before it/),
+    });
+    const after = page(`<script src="lib.js"></script>${reader}`, files);
+    expect(rulesOf(after)['lib.js']!.treatment).toBe('defer');
+  });
+
+  it('keeps a library when an inline script that would move defines what is read by one deferred before it', () => {
+    const assets = page(
+      '<script src="lib.js"></script><script defer src="d.js"></script><script>tide(); var level = 2;</script>',
+      { 'lib.js': LIB, 'd.js': 'go(level)' },
+    );
+    expect(rulesOf(assets)['lib.js']).toMatchObject({
+      treatment: 'as-authored',
+      reason: expect.stringContaining('d.js reads “level”'),
+    });
+  });
+
+  it('knows that defer does nothing inline, and that async goes before it', () => {
+    const files = { 'lib.js': LIB, 'a.js': 'tide()' };
+    const inline = page('<script src="lib.js"></script><script defer>tide()</script>', files);
+    expect(recommendPlan(inline, [], null).rules.map((rule) => rule.treatment)).toEqual([
+      'defer',
+      'after-libraries',
+    ]);
+    expect(treated(inline, recommendPlan(inline, [], null).rules).text).toBe(
+      '<script defer src="lib.js"></script><script src="/wistrel/inline-1.js" defer></script>',
+    );
+    // As authored it runs whenever it comes, after the library at any rate; deferred, the library might come later.
+    const raced = page('<script src="lib.js"></script><script async defer src="a.js"></script>', files);
+    expect(rulesOf(raced)['lib.js']).toMatchObject({
+      treatment: 'as-authored',
+      reason: expect.stringContaining('a.js is not deferred with it'),
+    });
+  });
+
+  it('leaves alone a script whose text is not in the capture: nobody knows what it does', () => {
+    const assets = page('<script src="gone.js"></script><script src="https://other.test/t.js"></script>');
+    const rules = rulesOf(assets);
+    expect(rules['gone.js']).toMatchObject({
+      treatment: 'as-authored',
+      reason: 'Not deferred: it could not be read (its text is not in the capture).',
+    });
+    expect(rules['https://other.test/t.js']).toMatchObject({ treatment: 'as-authored' });
   });
 
   it('defers a script with a ready or load listener, but does not offer async or delay for it', () => {
@@ -212,6 +276,17 @@ describe('stylesheets and fonts', () => {
     });
   });
 
+  it('keeps a very long element whole', () => {
+    const long = `<link rel="stylesheet" href="a.css" data-note="${'x'.repeat(5_000)}">`;
+    const { text } = treated(
+      page(long, { 'a.css': 'p{}' }),
+      [{ kind: 'stylesheet', match: { url: `${PAGE}a.css` }, treatment: 'fold-css-late' }],
+      {},
+      [{ url: `${PAGE}a.css`, css: 'p{color:red}' }],
+    );
+    expect(text).toContain(`<noscript>${long}</noscript>`);
+  });
+
   it('recommends fold CSS only when it is proved', () => {
     const assets = page('<link rel="stylesheet" href="a.css">');
     const sheets = [{ url: `${PAGE}a.css`, keptRules: 3, rules: 900, foldBytes: 200 }];
@@ -263,6 +338,81 @@ describe('stylesheets and fonts', () => {
       match: { host: 'https://fonts.test' },
       treatment: 'preconnect',
     });
+  });
+
+  it.each([
+    ['a script', 'script', '<script src="https://other.test/x"></script>', ['']],
+    [
+      'a script with crossorigin',
+      'script',
+      '<script crossorigin src="https://other.test/x"></script>',
+      [' crossorigin'],
+    ],
+    ['a module', 'script', '<script type="module" src="https://other.test/x"></script>', [' crossorigin']],
+    [
+      'credentials on purpose',
+      'script',
+      '<script crossorigin="use-credentials" src="https://other.test/x"></script>',
+      [''],
+    ],
+    ['a font', 'font', '', [' crossorigin']],
+    ['a picture and data', 'image data', '', ['', ' crossorigin']],
+    ['nothing known', '', '', ['']],
+  ])('makes the sort of connection ahead that %s uses', (_what, kinds, html, sorts) => {
+    const requests = kinds
+      .split(' ')
+      .filter(Boolean)
+      .map((kind) => ({ url: 'https://other.test/x', kind, discovery: { by: 'other' } }) as RequestTiming);
+    const rule = { kind: 'host' as const, match: { host: 'https://other.test' } };
+    const assets = readPageAssets(new TextEncoder().encode(`<head></head>${html}`), PAGE, () => '', requests);
+    const head = (treatment: 'preconnect' | 'dns-prefetch') =>
+      /<head>(.*)<\/head>/.exec(treated(assets, [{ ...rule, treatment }]).text)![1];
+    expect(head('preconnect')).toBe(
+      sorts.map((sort) => `<link rel="preconnect" href="https://other.test"${sort}>`).join(''),
+    );
+    expect(head('dns-prefetch')).toBe('<link rel="dns-prefetch" href="https://other.test">');
+  });
+});
+
+describe('a page that is not UTF-8', () => {
+  const latin1 = (text: string) => Uint8Array.from(text, (letter) => letter.charCodeAt(0));
+  const read = (html: string, files: Record<string, string> = {}) =>
+    readPageAssets(
+      latin1(html),
+      PAGE,
+      (url) => files[url.replace(PAGE, '')] ?? null,
+      [],
+      'text/html; charset=iso-8859-1',
+    );
+  /** The treated page as its browser reads it. */
+  const decoded = ({ html }: { html: Uint8Array }) => new TextDecoder('windows-1252').decode(html);
+
+  it('gets fold CSS that says the same in its encoding, and keeps its links as they were', () => {
+    const link = '<link rel="stylesheet" href="a.css" title="Fähre">';
+    const made = treated(
+      read(`<p>Übersicht</p>${link}`),
+      [{ kind: 'stylesheet', match: { url: `${PAGE}a.css` }, treatment: 'fold-css-late' }],
+      {},
+      [{ url: `${PAGE}a.css`, css: '.ä::before{content:"→"}' }],
+    );
+    expect(decoded(made)).toContain('<p>Übersicht</p><style>.\\e4 ::before{content:"\\2192 "}</style>');
+    expect(decoded(made)).toContain(
+      '<noscript><link rel="stylesheet" href="a.css" title="F&#xe4;hre"></noscript>',
+    );
+  });
+
+  it('has the text of a delayed script byte for byte, and says how a file of its own is encoded', () => {
+    const inline = '<script title="ä">say("Fähre");</script>';
+    const assets = read(inline);
+    const match = assets.scripts[0]!.match;
+    expect(decoded(treated(assets, [{ match, treatment: 'delay' }]))).toContain(
+      ' title="&#xe4;">say("Fähre");</script>',
+    );
+    const moved = treated(assets, [{ match, treatment: 'after-libraries' }]);
+    expect(decoded(moved)).toBe(
+      '<script defer src="/wistrel/inline-1.js" charset="utf-8" title="&#xe4;"></script>',
+    );
+    expect(moved.files[0]!.text).toBe('say("Fähre");');
   });
 });
 

@@ -54,6 +54,18 @@ describe('judge', () => {
     expect(result.sentence).toContain('No verdict on Speed Index');
   });
 
+  it('says why there is no word on Speed Index when some runs have none', () => {
+    const [first, ...rest] = six;
+    const moving = { ...first!, treated: { ...first!.treated, speedIndexMs: null } };
+    const result = judge([moving, ...rest], quiet, 'Home');
+    expect(result.firstPaint.verdict).toBe('earlier');
+    expect(result.sentence).toContain(
+      'No verdict on Speed Index: 1 of 6 pairs has none, as the picture did not rest or more than a tenth of it keeps moving.',
+    );
+    // With pairs enough without it, the rest can be judged.
+    expect(judge([moving, ...rest, six[1]!], quiet, 'Home').withheld.speedIndex).toBeNull();
+  });
+
   it('counts console errors that only the treated arm has', () => {
     const result = judge(
       six,

@@ -39,6 +39,7 @@ export function judge(pairs: readonly Pair[], checks: TrialChecks, pageName: str
   const firstPaint = comparePairs(differences('firstPaintMs'));
   const speedIndex = comparePairs(differences('speedIndexMs'));
   const picture = checks.finalPictureDiffers;
+  const without = pairs.length - speedIndex.pairs;
   const requests = checks.unexplainedRequests.length
     ? `${checks.unexplainedRequests.length} requests had no exact answer in one arm only`
     : null;
@@ -50,7 +51,9 @@ export function judge(pairs: readonly Pair[], checks: TrialChecks, pageName: str
         ? 'the final pictures could not be compared'
         : picture > PICTURE_LIMIT
           ? `the final pictures differ by ${(picture * 100).toFixed(1)} %`
-          : null),
+          : without > 0 && speedIndex.verdict === 'too few runs to say'
+            ? `${without} of ${pairs.length} pairs ${without === 1 ? 'has' : 'have'} none, as the picture did not rest or more than a tenth of it keeps moving`
+            : null),
   };
   return {
     firstPaint,

@@ -179,5 +179,6 @@ function titleOf(
   documentUrl: string,
 ): string {
   const found = exchanges.find((one) => one.url === documentUrl && one.bodyHash);
-  return found ? readHtml(bodies.get(found.bodyHash!)!).title : '';
+  const type = found?.responseHeaders.find(([name]) => name.toLowerCase() === 'content-type')?.[1];
+  return found ? readHtml(bodies.get(found.bodyHash!)!, type).title : '';
 }

@@ -2,6 +2,7 @@ import { breakpointsIn, questionsOf } from '../../core/fold/sheet-index.ts';
 import { compressedBytes, bytesOf } from '../../core/fold/fold-css.ts';
 import { FOLD_VIEWPORTS, viewportsBetween, type FoldViewport } from '../../core/fold/viewports.ts';
 import type { Edit } from '../../core/html/document.ts';
+import { styleElement } from '../../core/html/markup.ts';
 import type { Capture } from '../../core/measure/exchange.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
 import { AS_AUTHORED, FoldStage } from './fold-stage.ts';
@@ -42,7 +43,7 @@ export async function checkFold(request: CheckRequest): Promise<FoldCheck> {
     onProgress?.('Taking the pictures with all CSS', 0, 2);
     const references = await proof.look(AS_AUTHORED);
     onProgress?.('Taking the pictures with the given CSS only', 1, 2);
-    const style = `<style>${css.replaceAll(/<\/(style)/gi, '<\\/$1')}</style>`;
+    const style = styleElement(stage.document.encoding, css, '');
     const edits: Edit[] = links.length
       ? links.map(({ element }, index) => ({
           start: element.start,

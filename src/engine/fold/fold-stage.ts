@@ -17,7 +17,7 @@ import {
 import { Trouble } from '../errors.ts';
 import type { Override } from '../replay/archive.ts';
 import { Replay } from '../replay/replay-client.ts';
-import { bodyOf, decodeText } from '../stored-page.ts';
+import { bodyOf, contentTypeOf, decodeText } from '../stored-page.ts';
 
 const LIMITS = { ...LOAD_LIMITS, loadMs: 30_000, quietMs: 200, afterLoadMs: 4_000 };
 
@@ -80,7 +80,7 @@ export class FoldStage {
     signal: AbortSignal | undefined,
   ) {
     this.capture = capture;
-    this.document = readHtml(html);
+    this.document = readHtml(html, contentTypeOf(capture, capture.documentUrl));
     this.#bodies = bodies;
     this.#tabs = tabs;
     this.#replay = replay;

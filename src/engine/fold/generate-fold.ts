@@ -19,7 +19,8 @@ import {
 import type { FlatSheet } from '../../core/css/flatten.ts';
 import { outlineText } from '../../core/css/outline.ts';
 import { baseUrl, scriptsOf, type StyleElement } from '../../core/html/assets.ts';
-import { attributeValue, latin1, rewrite, type Edit } from '../../core/html/document.ts';
+import { latin1, rewrite, type Edit } from '../../core/html/document.ts';
+import { attributeValue, styleElement } from '../../core/html/markup.ts';
 import { structureOf } from '../../core/html/structure.ts';
 import type { Capture } from '../../core/measure/exchange.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
@@ -382,13 +383,12 @@ class FoldGeneration {
     return screenLinks(this.#stage.document, this.#stage.url).flatMap((style) => {
       const sheet = sheets.find((one) => one.url === style.url);
       if (!sheet) return [];
-      const media = style.media ? ` media="${attributeValue(style.media)}"` : '';
-      const css = sheet.css.replaceAll(/<\/(style)/gi, '<\\/$1');
+      const css = styleElement(this.#stage.document.encoding, sheet.css, style.media);
       return [
         {
           start: style.element.start,
           end: style.element.end,
-          text: `<style${media}>${css}</style>${after?.(style) ?? ''}`,
+          text: css + (after?.(style) ?? ''),
         },
       ];
     });

@@ -2,7 +2,7 @@ import { flattenSheet, type FlatSheet } from '../../core/css/flatten.ts';
 import { baseUrl, stylesOf, type StyleElement } from '../../core/html/assets.ts';
 import { readHtml, type HtmlDocument } from '../../core/html/document.ts';
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
-import { bodyOf, decodeText } from '../stored-page.ts';
+import { bodyOf, contentTypeOf, decodeText } from '../stored-page.ts';
 
 /** The links of a page that load stylesheets for the screen, in document order. */
 export function screenLinks(document: HtmlDocument, documentUrl: string): StyleElement[] {
@@ -42,5 +42,6 @@ export function linkedSheets(
 export function capturedSheets(capture: Capture, bodies: Bodies): FlatSheet[] {
   const html = bodyOf(capture, bodies, capture.documentUrl);
   if (!html) return [];
-  return linkedSheets(readHtml(html), capture.documentUrl, (url) => decodeText(capture, bodies, url)).sheets;
+  const document = readHtml(html, contentTypeOf(capture, capture.documentUrl));
+  return linkedSheets(document, capture.documentUrl, (url) => decodeText(capture, bodies, url)).sheets;
 }

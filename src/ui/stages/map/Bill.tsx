@@ -3,6 +3,7 @@ import Link from 'next/link';
 import { useState } from 'react';
 import type { BillSegment } from '@/core/path/bill';
 import type { Finding } from '@/core/path/findings';
+import { findingsBeside } from '@/core/path/findings/beside';
 import type { HandOver } from '@/core/path/hand-overs';
 import { count, ms } from '@/core/path/words';
 import type { MapView } from '@/usecases/map-view';
@@ -123,7 +124,7 @@ export function BillLines({
   onPick: (url: string) => void;
 }) {
   const [all, setAll] = useState(false);
-  const { target, paintBill } = data;
+  const { target, paintBill, findings } = data;
   if (!target || paintBill.length === 0) return null;
   const long = (segment: BillSegment) => segment.endMs - segment.startMs;
   const numbered = paintBill.map((segment, index) => ({ segment, number: index + 1 }));
@@ -152,7 +153,19 @@ export function BillLines({
                   segment.label
                 )}
               </td>
-              <td className="muted">{segment.why}</td>
+              <td className="muted">
+                {segment.why}
+                {findingsBeside(segment, findings).map((of) => (
+                  <a
+                    key={of}
+                    className="key finding-number"
+                    href={`#finding-${of}`}
+                    title={findings[of - 1]!.sentence}
+                  >
+                    finding {of}
+                  </a>
+                ))}
+              </td>
               <td className="number" style={{ width: 70 }}>
                 {segment.url ? (
                   <Link href={`/pages/${pageId}/treat?conditions=${conditionsId}`}>treat</Link>
@@ -214,7 +227,8 @@ export function Findings({ findings, onPick }: { findings: Finding[]; onPick: (u
             {findings
               .filter((finding) => finding.line === line)
               .map((finding) => (
-                <li key={finding.id}>
+                <li key={finding.id} id={`finding-${findings.indexOf(finding) + 1}`} tabIndex={-1}>
+                  <b className="muted">{findings.indexOf(finding) + 1}</b>
                   <span className="number">
                     {finding.costMs !== null && finding.costMs >= 1
                       ? `up to ${count(finding.costMs)} ms`

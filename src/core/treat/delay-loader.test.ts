@@ -1,0 +1,81 @@
+// @vitest-environment jsdom
+import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import { DELAY_FALLBACK_MS, DELAY_LOADER, DELAYED_TYPE } from './delay-loader.ts';
+
+/** Scripts as the loader puts them in: jsdom runs none of them, so a test says when one has come. */
+const put = () =>
+  [...document.querySelectorAll<HTMLScriptElement>('script')].filter((one) => one.type !== DELAYED_TYPE);
+const names = () => put().map((one) => one.getAttribute('src') ?? one.text);
+const came = (name: string, how: 'load' | 'error' = 'load') =>
+  put()
+    .find((one) => one.getAttribute('src') === name)!
+    .dispatchEvent(new Event(how));
+
+const start = (html: string) => {
+  document.body.innerHTML = html;
+  // As a browser runs it: an inline script of the page.
+  (0, eval)(DELAY_LOADER);
+};
+const delayed = (attributes: string, text = '') =>
+  `<script type="${DELAYED_TYPE}"${attributes}>${text}</script>`;
+
+beforeEach(() => vi.useFakeTimers());
+afterEach(() => {
+  vi.clearAllTimers();
+  vi.useRealTimers();
+});
+
+it('runs nothing until the visitor does something, then one script after the other', () => {
+  start(
+    `${delayed(' data-src="/a.js"')}<p>Words</p>${delayed('', 'window.b = 1')}${delayed(' data-src="/c.js"')}`,
+  );
+  expect(names()).toEqual([]);
+  window.dispatchEvent(new Event('pointerdown'));
+  expect(names()).toEqual(['/a.js']);
+  came('/a.js');
+  expect(names()).toEqual(['/a.js', 'window.b = 1', '/c.js']);
+});
+
+it.each(['pointerdown', 'keydown', 'touchstart', 'wheel', 'scroll'])(
+  'begins at the first %s, and once only',
+  (event) => {
+    start(delayed(' data-src="/a.js"'));
+    window.dispatchEvent(new Event(event));
+    window.dispatchEvent(new Event(event));
+    expect(names()).toEqual(['/a.js']);
+  },
+);
+
+it('goes on after a script that did not come', () => {
+  start(delayed(' data-src="/gone.js"') + delayed(' data-src="/b.js"'));
+  window.dispatchEvent(new Event('keydown'));
+  came('/gone.js', 'error');
+  expect(names()).toEqual(['/gone.js', '/b.js']);
+});
+
+it('puts each in its own place with all that it carries, so that it finds itself', () => {
+  start(
+    `<div id="here">${delayed(' data-src="/a.js" id="tag" data-account="7" nonce="n0" data-type="module"')}</div>`,
+  );
+  window.dispatchEvent(new Event('scroll'));
+  const script = document.querySelector<HTMLScriptElement>('#here > script')!;
+  expect([script.id, script.dataset['account'], script.type, script.nonce]).toEqual([
+    'tag',
+    '7',
+    'module',
+    'n0',
+  ]);
+  expect(script.hasAttribute('data-src')).toBe(false);
+  expect(script.async).toBe(false);
+});
+
+it('begins by itself when nobody touches the page for long after load', () => {
+  start(delayed(' data-src="/a.js"'));
+  vi.advanceTimersByTime(DELAY_FALLBACK_MS * 2);
+  expect(names()).toEqual([]);
+  window.dispatchEvent(new Event('load'));
+  vi.advanceTimersByTime(DELAY_FALLBACK_MS - 1);
+  expect(names()).toEqual([]);
+  vi.advanceTimersByTime(1);
+  expect(names()).toEqual(['/a.js']);
+});
