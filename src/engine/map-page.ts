@@ -1,3 +1,4 @@
+import type { FoldRecord } from '../core/fold/record.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
 import type { Bodies, Capture, Exchange } from '../core/measure/exchange.ts';
 import type { RunObservation } from '../core/measure/run.ts';
@@ -5,7 +6,7 @@ import { completeFrom } from '../core/frames/speed-index.ts';
 import { findingsOf, type Finding, type FindingInput } from '../core/path/findings/index.ts';
 import { floorOf, type Floor } from '../core/path/floor.ts';
 import type { PaintTarget } from '../core/path/graph.ts';
-import { ownTimeOf, usedFor } from '../core/path/main-thread.ts';
+import { neededFor, ownTimeOf } from '../core/path/main-thread.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
 import { findHiding } from '../core/treat/hiding.ts';
 import type { PageAssets } from '../core/treat/page-assets.ts';
@@ -25,7 +26,7 @@ export interface MapRequest {
   assets: PageAssets;
   run: MappedRun;
   conditions: Conditions;
-  fold: (FoldOutcome & { foldBytes: number; foldCompressedBytes: number }) | null;
+  fold: (FoldOutcome & Pick<FoldRecord, 'foldBytes' | 'foldCompressedBytes' | 'sourceBytes'>) | null;
   /** The earliest first paint of any variant measured under these conditions. */
   earliestMs: number | null;
   target?: TargetKind;
@@ -121,7 +122,7 @@ function floor({ capture, bodies, run, conditions, fold, earliestMs }: MapReques
     htmlBytes: page.wireBytes,
     foldBytes: fold && (isCompressed(page) ? fold.foldCompressedBytes : fold.foldBytes),
     ownTime: ownTimeOf(run.work, from, paint),
-    workMs: usedFor(run.work, ['parse', 'style', 'paint'], from, paint),
+    workMs: neededFor(run.work, from, paint, fold?.sourceBytes ? fold.foldBytes / fold.sourceBytes : 1),
     earliestMs,
   });
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { findConditions } from '../measure/conditions.ts';
 import { floorOf, transferMs } from './floor.ts';
-import { ownTimeOf } from './main-thread.ts';
+import { neededFor, ownTimeOf } from './main-thread.ts';
 
 const conditions = { ...findConditions('slow-phone')!, roundTripMs: 100, downKbps: 1_500 };
 const input = {
@@ -54,14 +54,37 @@ describe('transferMs', () => {
   });
 });
 
-describe('the browser’s own time', () => {
-  const work = (kind: Parameters<typeof ownTimeOf>[0][number]['kind'], startMs: number, endMs: number) => ({
-    kind,
-    url: null,
-    startMs,
-    endMs,
+const work = (kind: Parameters<typeof ownTimeOf>[0][number]['kind'], startMs: number, endMs: number) => ({
+  kind,
+  url: null,
+  startMs,
+  endMs,
+});
+
+describe('the work that any paint needs', () => {
+  const run = [
+    work('parse-html', 100, 150),
+    work('parse-css', 150, 250),
+    work('evaluate', 250, 400),
+    work('style', 400, 430),
+    work('layout', 430, 460),
+    work('task', 460, 500),
+    work('paint', 500, 520),
+  ];
+
+  it('is parsing, style, layout and paint; of reading sheets the share of the fold CSS', () => {
+    expect(neededFor(run, 0, 600, 1)).toBe(230);
+    expect(neededFor(run, 0, 600, 0.1)).toBe(140);
+    expect(neededFor(run, 0, 600, 0)).toBe(130);
   });
 
+  it('is only what lies between the two moments', () => {
+    expect(neededFor(run, 200, 430, 1)).toBe(80);
+    expect(neededFor(run, 200, 430, 0.5)).toBe(55);
+  });
+});
+
+describe('the browser’s own time', () => {
   it('is its work before parsing, and the way from the last layout to the screen without painting', () => {
     const run = [
       work('parse-html', 10, 20),

@@ -67,7 +67,11 @@ export function floorOf(input: FloorInput): Floor {
       why: 'Its own work before it parses, as measured, as far as it is not done while the bytes arrive.',
       ms: Math.max(0, input.ownTime.beginMs - bytesMs),
     },
-    { label: 'parsing, style, layout and paint', why: 'As measured, without scripts.', ms: input.workMs },
+    {
+      label: 'parsing, style, layout and paint',
+      why: 'As measured, without scripts; of reading stylesheets the share that is fold CSS.',
+      ms: input.workMs,
+    },
     {
       label: 'onto the screen',
       why: 'From layout to the frame that is shown, as measured.',

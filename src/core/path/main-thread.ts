@@ -107,6 +107,23 @@ export function ownTimeOf(work: readonly MainThreadWork[], firstByteMs: number, 
   };
 }
 
+/**
+ * Work that any paint of a page needs between two moments, ms: parsing, style, layout and paint, as they were.
+ * Of reading stylesheets it needs only the share that the fold CSS is of them.
+ *
+ * @param sheetShare 0 to 1; 1 where no fold CSS was made
+ */
+export function neededFor(
+  work: readonly MainThreadWork[],
+  fromMs: number,
+  toMs: number,
+  sheetShare: number,
+): number {
+  const reading = work.filter((one) => one.kind === 'parse-css');
+  const all = usedFor(work, ['parse', 'style', 'paint'], fromMs, toMs);
+  return Math.max(0, all - usedFor(reading, ['style'], fromMs, toMs) * (1 - sheetShare));
+}
+
 /** How long the main thread was put to uses between two moments, ms. */
 export function usedFor(
   work: readonly MainThreadWork[],

@@ -1,4 +1,5 @@
 import type { BillSegment } from '../path/bill.ts';
+import { findingsBeside } from '../path/findings/beside.ts';
 import type { Finding } from '../path/findings/index.ts';
 import type { MapAsset } from '../path/map.ts';
 import { bytes, count, ms } from '../path/words.ts';
@@ -43,6 +44,10 @@ export function reportHtml(input: ReportInput): string {
       return `<i class="${light ? 'light' : ''}" style="width:${share.toFixed(2)}%" title="${escape(segment.label)}: ${ms(long)}">${share > 4 ? count(long) : ''}</i>`;
     })
     .join('');
+  const besideOf = (segment: (typeof input.bill)[number]) => {
+    const numbers = findingsBeside(segment, input.findings);
+    return numbers.length ? ` <small>finding ${numbers.join(', ')}</small>` : '';
+  };
   return `<!DOCTYPE html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escape(`${input.site}: ${input.page}`)}</title>
 <meta http-equiv="Content-Security-Policy" content="default-src 'none'; img-src data:; style-src 'unsafe-inline'"><style>${STYLE}</style></head><body>
@@ -55,7 +60,7 @@ ${table(
     num(String(index + 1)),
     num(count(segment.endMs - segment.startMs)),
     escape(segment.label) + (segment.url ? ` ${noteOf(segment.url)}` : ''),
-    escape(segment.why),
+    escape(segment.why) + besideOf(segment),
   ]),
 )}
 <h2>What the visitor sees</h2><div class="frames">${input.frames
@@ -69,7 +74,7 @@ ${table(
     input.metrics.map((metric) => [escape(metric.label), num(metric.median), num(metric.spread)]),
   )}
 <p class="muted">${input.quality.map(escape).join(' ')}</p>
-<h2>Findings</h2><ul>${input.findings.map((finding) => `<li>${escape(finding.sentence)}</li>`).join('')}</ul>
+<h2>Findings</h2><ol>${input.findings.map((finding) => `<li>${escape(finding.sentence)}</li>`).join('')}</ol>
 <h2>Assets</h2>${table(
     ['Asset', 'Kind', 'Hold', 'Size', 'Waited ms', 'Evidence'],
     input.assets.map((asset) => [

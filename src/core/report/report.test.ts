@@ -56,6 +56,22 @@ it('is one file: no script, nothing from outside, everything escaped, footnotes 
   expect(html).toContain("default-src 'none'");
 });
 
+it('numbers what follows, and puts the numbers beside the lines of the bill that it would shorten', () => {
+  const finding = (line: 'bytes' | 'connecting', sentence: string) => ({
+    id: sentence,
+    line,
+    sentence,
+    urls: [asset.url],
+    costMs: null,
+  });
+  const html = reportHtml({
+    ...input,
+    findings: [finding('connecting', 'A host <b>.'), finding('bytes', 'It is large.')],
+  });
+  expect(html).toContain('<ol><li>A host &lt;b&gt;.</li><li>It is large.</li></ol>');
+  expect(html).toContain('W. <small>finding 2</small>');
+});
+
 it('writes CSV that any program reads, and no formula', () => {
   const [head, row] = assetsCsv([asset, { ...asset, name: 'b', found: '=HYPERLINK("x")' }]).split('\r\n');
   expect(head!.split(',').slice(0, 3)).toEqual(['url', 'kind', 'party']);
