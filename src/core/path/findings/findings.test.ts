@@ -136,6 +136,26 @@ describe('findings', () => {
     expect(found[`chain ${PAGE}b.css`]).toBeUndefined();
   });
 
+  it('tell the chain that the paint waits for apart from the font at its end', () => {
+    const imported = request('b.css', {
+      kind: 'stylesheet',
+      discovery: { by: 'stylesheet', url: sheet.url, line: 1 },
+      startMs: 580,
+      endMs: 730,
+    });
+    const font = request('f.woff2', {
+      kind: 'font',
+      discovery: { by: 'stylesheet', url: imported.url, line: 1 },
+      startMs: 760,
+      endMs: 990,
+    });
+    const found = findings({ requests: [sheet, imported, font] });
+    expect(found[`chain ${imported.url}`]).toMatch(/^waiting: a\.css, then b\.css: .*the last 160 ms after/);
+    expect(found[`chain ${font.url}`]).toMatch(
+      /^after first paint: a\.css, then b\.css, then f\.woff2: .*A preload/,
+    );
+  });
+
   it('say which host is connected to for what, in round trips', () => {
     const found = findings({
       requests: [

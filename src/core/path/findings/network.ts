@@ -22,13 +22,20 @@ export function serialChains({ map }: FindingInput): Finding[] {
     }
     return chain;
   };
-  const chains = map.assets.filter((asset) => asset.hold !== 'after').map(chainOf);
-  const longest = chains.filter(
-    (chain) =>
-      chain.length > 1 &&
-      !chains.some((other) => other.length > chain.length && chain.every((one) => other.includes(one))),
+  const longestOf = (assets: readonly MapAsset[]) => {
+    const chains = assets.map(chainOf);
+    return chains.filter(
+      (chain) =>
+        chain.length > 1 &&
+        !chains.some((other) => other.length > chain.length && chain.every((one) => other.includes(one))),
+    );
+  };
+  // A font at the end of a chain of sheets does not hide that the paint waits for the sheets.
+  const holding = longestOf(map.assets.filter((asset) => asset.hold === 'holds'));
+  const beside = longestOf(map.assets.filter((asset) => asset.hold !== 'after')).filter(
+    (chain) => chain.at(-1)!.hold !== 'holds',
   );
-  return longest.flatMap((chain): Finding[] => {
+  return [...holding, ...beside].flatMap((chain): Finding[] => {
     const [first, last] = [chain[0]!, chain.at(-1)!];
     const lateMs = last.startMs - first.startMs;
     if (lateMs < 20) return [];
