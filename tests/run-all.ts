@@ -56,14 +56,15 @@ await Promise.all([
 await suite('Unit tests, and pages in Chromium', []);
 await suite('Measuring', ['--config', 'vitest.measuring.config.ts']);
 const e2e = ['--config', 'vitest.e2e.config.ts'];
-await suite('The real interface', [...e2e, 'whole-path', 'survival']);
-// Nothing in these is claimed of time, and only one of them starts the demo on its ports.
-await suite('Daily use, and the command line', [
+await suite('The real interface', [...e2e, 'whole-path']);
+// Nothing in these is claimed of time; those that start the demo wait for each other.
+await suite('Daily use, survival, and the command line', [
   ...e2e,
   '--fileParallelism',
   '--maxWorkers=2',
   'daily-use',
   'command-line',
+  'survival',
 ]);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

@@ -3,8 +3,12 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { Builder, By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import chrome from 'selenium-webdriver/chrome.js';
+
+/** Where the demo's site is measured. */
+const DEMO_PORT = 9443;
 
 /** The demo, started as a user starts it, on a data folder of its own. */
 export interface RunningDemo {
@@ -22,11 +26,26 @@ async function freePort(): Promise<number> {
   return port;
 }
 
+/** The demo's site has addresses of its own: the demos of other files have to be over. */
+async function demoPortFree(): Promise<void> {
+  for (let tries = 0; tries < 280; tries++) {
+    const free = await new Promise<boolean>((resolve) => {
+      const probe = createServer();
+      probe.once('error', () => resolve(false));
+      probe.listen(DEMO_PORT, '127.0.0.1', () => probe.close(() => resolve(true)));
+    });
+    if (free) return;
+    await sleep(1_000);
+  }
+  throw new Error(`Port ${DEMO_PORT} is not free: another demo is running.`);
+}
+
 /** Starts ./wistrel demo, or ./wistrel start on an existing data folder, and waits until it answers. */
 export async function startWistrel(
   command: 'demo' | 'start' = 'demo',
   folder?: string,
 ): Promise<RunningDemo> {
+  if (command === 'demo') await demoPortFree();
   const port = await freePort();
   const data = folder ?? mkdtempSync(join(tmpdir(), 'wistrel-e2e-'));
   const child = spawn('./wistrel', [command, '--port', String(port), '--data', data], {
