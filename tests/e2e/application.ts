@@ -6,9 +6,7 @@ import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { Builder, By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import chrome from 'selenium-webdriver/chrome.js';
-
-/** Where the demo's site is measured. */
-const DEMO_PORT = 9443;
+import { DEMO_PORTS } from '../../src/demo/certificate.ts';
 
 /** The demo, started as a user starts it, on a data folder of its own. */
 export interface RunningDemo {
@@ -32,12 +30,12 @@ async function demoPortFree(): Promise<void> {
     const free = await new Promise<boolean>((resolve) => {
       const probe = createServer();
       probe.once('error', () => resolve(false));
-      probe.listen(DEMO_PORT, '127.0.0.1', () => probe.close(() => resolve(true)));
+      probe.listen(DEMO_PORTS.httpsPort, '127.0.0.1', () => probe.close(() => resolve(true)));
     });
     if (free) return;
     await sleep(1_000);
   }
-  throw new Error(`Port ${DEMO_PORT} is not free: another demo is running.`);
+  throw new Error(`Port ${DEMO_PORTS.httpsPort} is not free: another demo is running.`);
 }
 
 /** Starts ./wistrel demo, or ./wistrel start on an existing data folder, and waits until it answers. */
