@@ -4,7 +4,7 @@ import { attributeValue, cssIn, markupIn, styleElement } from '../html/markup.ts
 import { readImport } from '../css/flatten.ts';
 import { urlsIn } from '../css/urls.ts';
 import { readFace } from '../fold/closure.ts';
-import { resolve } from '../html/assets.ts';
+import { baseUrl, resolve } from '../html/assets.ts';
 import { DELAYED_TYPE, DELAY_LOADER } from './delay-loader.ts';
 import { deferGroup } from './legal.ts';
 import type { PageAssets, PageScript, TextSource } from './page-assets.ts';
@@ -422,14 +422,13 @@ class PlanApplication {
  * element asks for with `crossorigin`, and module scripts.
  */
 function connectionsTo(page: PageAssets, origin: string): { anonymous: boolean; credentialed: boolean } {
+  const base = baseUrl(page.document, page.documentUrl);
   const without = new Set(
     page.document.elements.flatMap(({ tag, attributes }) => {
       const asksWithout =
         (attributes['crossorigin'] !== undefined && attributes['crossorigin'] !== 'use-credentials') ||
         (tag === 'script' && attributes['type'] === 'module');
-      return asksWithout
-        ? (resolve(attributes['src'] ?? attributes['href'] ?? '', page.documentUrl) ?? [])
-        : [];
+      return asksWithout ? (resolve(attributes['src'] ?? attributes['href'] ?? '', base) ?? []) : [];
     }),
   );
   const asked = page.requests.filter((one) => new URL(one.url).origin === origin);
