@@ -1,6 +1,7 @@
 import type { FoldRecord } from '../core/fold/record.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
-import type { Bodies, Capture, Exchange } from '../core/measure/exchange.ts';
+import type { Bodies, Capture } from '../core/measure/exchange.ts';
+import { contentEncodingOf } from '../core/measure/headers.ts';
 import type { RunObservation } from '../core/measure/run.ts';
 import { completeFrom } from '../core/frames/speed-index.ts';
 import { findingsOf, type Finding, type FindingInput } from '../core/path/findings/index.ts';
@@ -120,16 +121,9 @@ function floor({ capture, bodies, run, conditions, fold, earliestMs }: MapReques
     redirectMs: document.startMs,
     serverMs: page.serverMs,
     htmlBytes: page.wireBytes,
-    foldBytes: fold && (isCompressed(page) ? fold.foldCompressedBytes : fold.foldBytes),
+    foldBytes: fold && (contentEncodingOf(page.responseHeaders) ? fold.foldCompressedBytes : fold.foldBytes),
     ownTime: ownTimeOf(run.work, from, paint),
     workMs: neededFor(run.work, from, paint, fold?.sourceBytes ? fold.foldBytes / fold.sourceBytes : 1),
     earliestMs,
   });
-}
-
-/** Whether the page's HTML comes compressed: what is put into it then does, too. */
-function isCompressed(page: Exchange): boolean {
-  return page.responseHeaders.some(
-    ([name, value]) => name.toLowerCase() === 'content-encoding' && value !== 'identity',
-  );
 }

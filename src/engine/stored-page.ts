@@ -1,5 +1,6 @@
 import { encodingOf } from '../core/html/encoding.ts';
 import type { Bodies, Capture, Exchange } from '../core/measure/exchange.ts';
+import { headerOf } from '../core/measure/headers.ts';
 
 /** The captured exchange that answered an address, followed through redirects' ends. */
 export function exchangeOf(capture: Capture, url: string): Exchange | null {
@@ -19,8 +20,7 @@ export function bodyOf(capture: Capture, bodies: Bodies, url: string): Uint8Arra
 
 /** The content-type header that an address was answered with, '' for none. */
 export function contentTypeOf(capture: Capture, url: string): string {
-  const headers = exchangeOf(capture, url)?.responseHeaders ?? [];
-  return headers.find(([name]) => name.toLowerCase() === 'content-type')?.[1] ?? '';
+  return headerOf(exchangeOf(capture, url)?.responseHeaders ?? [], 'content-type') ?? '';
 }
 
 /**

@@ -1,4 +1,5 @@
 import type { Bodies, Capture, Exchange, Header } from '../measure/exchange.ts';
+import { headerOf } from '../measure/headers.ts';
 import type { Metrics } from '../measure/metrics.ts';
 import { UNKNOWN, type HarEntry, type HarFile, type HarPair } from './format.ts';
 
@@ -126,10 +127,6 @@ function timingsOf(exchange: Exchange): HarEntry['timings'] {
 
 function isSecret(name: string, options: HarOptions): boolean {
   return SECRET.test(name) || options.secretHeaders.some((one) => one.toLowerCase() === name.toLowerCase());
-}
-
-function headerOf(headers: readonly Header[], name: string): string | undefined {
-  return headers.find(([one]) => one.toLowerCase() === name)?.[1];
 }
 
 function known(value: number): number {

@@ -1,5 +1,6 @@
 import type { Conditions } from '../../core/measure/conditions.ts';
 import type { Capture, Exchange, PageClock } from '../../core/measure/exchange.ts';
+import { headerOf } from '../../core/measure/headers.ts';
 import { isSpecial, type VisitSettings, type VisitState } from '../../core/measure/visit.ts';
 import { readHtml } from '../../core/html/document.ts';
 import { launchChromium, type LaunchedBrowser } from '../chromium/launch.ts';
@@ -179,6 +180,6 @@ function titleOf(
   documentUrl: string,
 ): string {
   const found = exchanges.find((one) => one.url === documentUrl && one.bodyHash);
-  const type = found?.responseHeaders.find(([name]) => name.toLowerCase() === 'content-type')?.[1];
-  return found ? readHtml(bodies.get(found.bodyHash!)!, type).title : '';
+  if (!found) return '';
+  return readHtml(bodies.get(found.bodyHash!)!, headerOf(found.responseHeaders, 'content-type')).title;
 }

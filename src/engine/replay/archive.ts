@@ -1,4 +1,5 @@
 import type { Exchange, Header, PageClock } from '../../core/measure/exchange.ts';
+import { contentEncodingOf } from '../../core/measure/headers.ts';
 
 /** What an arm serves instead of, or besides, the captured bytes. */
 export interface Override {
@@ -172,11 +173,8 @@ export class Archive {
 
 /** The encoding of an exchange's body on the wire, as far as it is reproduced. */
 function encodingOf(exchange: Exchange): ArchivedAnswer['encodeNear'] {
-  const value = exchange.responseHeaders
-    .find(([name]) => name.toLowerCase() === 'content-encoding')?.[1]
-    .trim()
-    .toLowerCase();
-  if (!value || value === 'identity' || exchange.bodyBytes === 0) return null;
+  const value = contentEncodingOf(exchange.responseHeaders);
+  if (!value || exchange.bodyBytes === 0) return null;
   return { encoding: value === 'br' || value === 'zstd' ? 'br' : 'gzip', wireBytes: exchange.wireBytes };
 }
 

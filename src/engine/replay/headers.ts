@@ -1,4 +1,5 @@
 import type { Header } from '../../core/measure/exchange.ts';
+import { headerOf } from '../../core/measure/headers.ts';
 
 const MOVED = /^expires$/i;
 
@@ -36,7 +37,7 @@ export function isNotModified(
   request: { ifNoneMatch: string | undefined; ifModifiedSince: string | undefined },
   headers: readonly Header[],
 ): boolean {
-  const value = (wanted: string) => headers.find(([name]) => name.toLowerCase() === wanted)?.[1];
+  const value = (wanted: string) => headerOf(headers, wanted);
   if (request.ifNoneMatch !== undefined) {
     const tag = value('etag');
     const weak = (text: string) => text.trim().replace(/^W\//, '');

@@ -1,6 +1,7 @@
 import { createServer } from 'node:http';
 import type { Server } from 'node:net';
 import type { Exchange } from '../../core/measure/exchange.ts';
+import { headerOf } from '../../core/measure/headers.ts';
 import type { Archive } from './archive.ts';
 import { listenOn } from './listen.ts';
 import { isText, replaceOrigins } from './origins.ts';
@@ -28,7 +29,7 @@ export async function servePreview(
         return;
       }
       const { answer } = match;
-      const type = answer.headers.find(([name]) => name.toLowerCase() === 'content-type')?.[1] ?? '';
+      const type = headerOf(answer.headers, 'content-type') ?? '';
       const text = isText(type);
       const body =
         answer.body && text

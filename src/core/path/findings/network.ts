@@ -1,4 +1,5 @@
 import type { Exchange } from '../../measure/exchange.ts';
+import { contentEncodingOf, headerOf } from '../../measure/headers.ts';
 import type { MapAsset } from '../map.ts';
 import { fileNameOf, hostOf, ownerOf } from '../party.ts';
 import { bytes, count, ms } from '../words.ts';
@@ -130,11 +131,7 @@ function ranFor(work: FindingInput['work'], urls: ReadonlySet<string>): number {
 export function uncompressedText({ capture, map }: FindingInput): Finding[] {
   const plain = capture.exchanges.filter(
     (one) =>
-      TEXT.test(one.mimeType) &&
-      one.bodyBytes > WORTH_COMPRESSING &&
-      !one.responseHeaders.some(
-        ([name, value]) => name.toLowerCase() === 'content-encoding' && value !== 'identity',
-      ),
+      TEXT.test(one.mimeType) && one.bodyBytes > WORTH_COMPRESSING && !contentEncodingOf(one.responseHeaders),
   );
   if (plain.length === 0) return [];
   const size = plain.reduce((sum, one) => sum + one.bodyBytes, 0);
@@ -175,26 +172,22 @@ export function shortLifetimes({ capture }: FindingInput): Finding[] {
 
 /** For how long an answer may be used again without asking, s (RFC 9111, 4.2.1); null where it does not say. */
 function lifetimeOf(exchange: Exchange): number | null {
-  const control = headerOf(exchange, 'cache-control') ?? '';
+  const control = headerOf(exchange.responseHeaders, 'cache-control') ?? '';
   if (/no-store|no-cache/i.test(control)) return 0;
   const age = /max-age\s*=\s*"?(\d+)/i.exec(control)?.[1];
   if (age !== undefined) return Number(age);
-  const expires = headerOf(exchange, 'expires');
-  if (expires === null) return null;
-  const lasts = (Date.parse(expires) - Date.parse(headerOf(exchange, 'date') ?? '')) / 1_000;
+  const expires = headerOf(exchange.responseHeaders, 'expires');
+  if (expires === undefined) return null;
+  const lasts = (Date.parse(expires) - Date.parse(headerOf(exchange.responseHeaders, 'date') ?? '')) / 1_000;
   // A date that cannot be read means that it is stale already.
   return Number.isFinite(lasts) ? Math.max(0, lasts) : 0;
-}
-
-function headerOf({ responseHeaders }: Exchange, wanted: string): string | null {
-  return responseHeaders.find(([name]) => name.toLowerCase() === wanted)?.[1] ?? null;
 }
 
 /** The server's own time, and what it says of it. */
 export function serverTime({ capture, map }: FindingInput): Finding[] {
   const page = capture.exchanges.find((one) => one.url === capture.documentUrl);
   if (!page || page.serverMs < 100) return [];
-  const said = headerOf(page, 'server-timing');
+  const said = headerOf(page.responseHeaders, 'server-timing');
   return [
     {
       id: 'server',
@@ -265,9 +258,9 @@ export function pastTheEdge({ map, capture }: FindingInput): Finding[] {
 
 /** Whether a shared cache answered (RFC 9211, `hit`; RFC 9111, 5.1: only a cache sends Age). */
 function cameFromCache(exchange: Exchange): boolean {
-  const status = headerOf(exchange, 'cache-status');
-  if (status !== null) return /;\s*hit\b/i.test(status);
-  return Number(headerOf(exchange, 'age') ?? 0) > 0;
+  const status = headerOf(exchange.responseHeaders, 'cache-status');
+  if (status !== undefined) return /;\s*hit\b/i.test(status);
+  return Number(headerOf(exchange.responseHeaders, 'age') ?? 0) > 0;
 }
 
 /** Documents within the page and all that they bring. */
