@@ -74,7 +74,8 @@ export async function observingBench(): Promise<Finding> {
   const differences: number[] = [];
   const plain: number[] = [];
   const arms = [{ name: 'as is', overrides: [] }];
-  await whileReplayed(taken, slowPhone, arms, async ({ browser, replay, cpuRate, firstPaint }) => {
+  const request = { ...taken, conditions: slowPhone, arms, yardstick: null };
+  await whileReplayed(request, async ({ browser, replay, cpuRate, firstPaint }) => {
     const observed = async () => (await firstPaint('as is'))!;
     const unobserved = async () => {
       await replay.chooseArm('as is');
@@ -90,7 +91,6 @@ export async function observingBench(): Promise<Finding> {
         await visit.close();
       }
     };
-    await observed();
     for (let pair = 0; pair < PAIRS; pair++) {
       const first = pair % 2 === 0 ? await observed() : 0;
       const without = await unobserved();

@@ -8,7 +8,15 @@ import { readTrace, type TraceEvent, type TraceFigures } from '../../core/measur
 import type { VisitState } from '../../core/measure/visit.ts';
 import { slowCpu } from '../chromium/emulate.ts';
 import { toTiming, type RecordedRequest } from '../chromium/network-recorder.ts';
-import { goTo, LOAD_LIMITS, openVisit, settled, type LoadLimits, type Visit } from '../chromium/visit.ts';
+import {
+  goTo,
+  LOAD_LIMITS,
+  openVisit,
+  settled,
+  type LoadLimits,
+  type PrepareTarget,
+  type Visit,
+} from '../chromium/visit.ts';
 import { stopIfCancelled } from '../errors.ts';
 import type { ReplayReport } from '../replay/messages.ts';
 import type { Replay } from '../replay/replay-client.ts';
@@ -33,6 +41,8 @@ export interface TimedLoadOptions {
   wantFinalPicture: boolean;
   /** Load it a second time in the same context, with what the first load cached. */
   wantReturnVisit: boolean;
+  /** What else is done to the page and to each frame of another site before it runs. */
+  prepare?: PrepareTarget;
   limits?: LoadLimits;
   signal?: AbortSignal;
 }
@@ -70,6 +80,7 @@ export async function timedLoad(options: TimedLoadOptions): Promise<TimedVisits>
     prepare: async (session, isPage) => {
       await slowCpu(session, options.cpuRate);
       if (isPage) await listenToConsole(session, messages);
+      await options.prepare?.(session, isPage);
     },
   });
   try {
