@@ -85,6 +85,8 @@ function assetsAndBill(map: PageMap) {
       evidence: asset.evidence,
       startMs: asset.startMs,
       endMs: asset.endMs,
+      ranMs: asset.ranMs,
+      readMs: asset.readMs,
     })),
     graph: map.edges,
     paintBill: map.paintBill.map(({ label, why, kind, url, startMs, endMs }) => ({

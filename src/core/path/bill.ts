@@ -1,4 +1,4 @@
-import type { AssetNode, PathGraph } from './graph.ts';
+import { mayHold, type AssetNode, type PathGraph } from './graph.ts';
 import { LEAST_MS, piecesBetween, type ThreadUse } from './main-thread.ts';
 import { fileNameOf, hostOf } from './party.ts';
 
@@ -71,12 +71,12 @@ class Walk {
   }
 
   /** What the paint waited for that was done last by a moment. */
-  #lastGate(byMs: number, afterMs = 0): AssetNode | null {
+  #lastGate(byMs: number, afterMs = 0, mayHold: (gate: AssetNode) => boolean = () => true): AssetNode | null {
     let last: AssetNode | null = null;
     for (const node of this.#graph.nodes) {
       if (node.doneMs === null || this.#used.has(node) || node.doneMs > byMs + 0.5 || node.doneMs <= afterMs)
         continue;
-      if (!last || node.doneMs > last.doneMs!) last = node;
+      if (mayHold(node) && (!last || node.doneMs > last.doneMs!)) last = node;
     }
     return last;
   }
@@ -84,18 +84,18 @@ class Walk {
   /** Bills an asset back to when it was asked for. @returns the gate that its run had to wait for, or null */
   #asset(node: AssetNode): AssetNode | null {
     this.#used.add(node);
-    const { request, ran } = node;
+    const { request, use } = node;
     const name = fileNameOf(request.url);
-    if (ran && ran.start < this.#cursor && ran.end >= this.#cursor - 0.5) {
+    if (use && use.start <= this.#cursor && use.end >= this.#cursor - 0.5) {
+      const isSheet = request.kind === 'stylesheet';
       this.#emit(
-        ran.start,
-        'running',
-        `running ${name}`,
-        `${name} ran on the main thread${node.blocks ? `: ${node.blocks}` : ''}.`,
+        use.start,
+        isSheet ? 'style' : 'running',
+        `${isSheet ? 'reading' : 'running'} ${name}`,
+        `${name} ${isSheet ? 'was read' : 'ran'} on the main thread${node.blocks ? `: ${node.blocks}` : ''}.`,
         request.url,
       );
-      // HTML: a script waits for "a style sheet that is blocking scripts", and for the scripts before it.
-      const waitedFor = this.#lastGate(this.#cursor, request.endMs ?? 0);
+      const waitedFor = this.#lastGate(this.#cursor, request.endMs ?? 0, (gate) => mayHold(gate, node));
       if (waitedFor) return waitedFor;
     }
     if (request.endMs !== null && request.endMs < this.#cursor) this.#work(request.endMs);
@@ -158,7 +158,8 @@ class Walk {
       }
       return null;
     }
-    const known = parent.ran && parent.ran.start < this.#cursor ? parent.ran.end : parent.request.endMs;
+    const { use } = parent;
+    const known = use && use.start <= this.#cursor ? use.end : parent.request.endMs;
     if (known !== null && known < this.#cursor)
       this.#emit(
         known,

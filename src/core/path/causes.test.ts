@@ -59,6 +59,12 @@ const run = (url: string | null, startMs: number, endMs: number): MainThreadWork
   startMs,
   endMs,
 });
+const read = (url: string, startMs: number, endMs: number): MainThreadWork => ({
+  kind: 'parse-css',
+  url,
+  startMs,
+  endMs,
+});
 const layout = (startMs: number, endMs: number): MainThreadWork => ({
   kind: 'layout',
   url: null,
@@ -133,6 +139,31 @@ const FIXTURES: Fixture[] = [
       ],
       work: [run(`${PAGE}a.js`, 597 + by, 640 + by), layout(640 + by, 660 + by)],
       firstPaintMs: 670 + by,
+    }),
+  },
+  {
+    name: 'a script that keeps the parser from a sheet which imports another',
+    cause: `${OTHER}bar.js`,
+    make: (by) => ({
+      requests: [
+        html(),
+        slower(asset(`${OTHER}bar.js`, { blocking: 'blocking' }), by),
+        { ...sheet, discovery: { by: 'parser', document: PAGE, line: 4 } },
+        later(
+          asset(`${PAGE}b.css`, {
+            kind: 'stylesheet',
+            discovery: { by: 'stylesheet', url: sheet.url, line: 1 },
+          }),
+          220 + by,
+        ),
+      ],
+      work: [
+        run(`${OTHER}bar.js`, 580 + by, 600 + by),
+        read(sheet.url, 605 + by, 640 + by),
+        read(`${PAGE}b.css`, 800 + by, 805 + by),
+        layout(805 + by, 840 + by),
+      ],
+      firstPaintMs: 850 + by,
     }),
   },
   {
@@ -228,7 +259,7 @@ function map(fixture: Fixture, by: number) {
     documentUrl: PAGE,
     ruleUsage: [],
     hidingEndedBy: [],
-    line: { downKbps: 5_000 },
+    line: { downKbps: 5_000, roundTripMs: 100, serverMs: new Map() },
     ...fixture.make(by),
   });
 }
@@ -266,6 +297,62 @@ describe.each(FIXTURES)('one cause: $name', (fixture) => {
   });
 });
 
+describe('a sheet that the parser has not got to', () => {
+  const bar = asset(`${OTHER}bar.js`, { blocking: 'blocking', firstByteMs: 680, endMs: 700 });
+  const after = { ...sheet, discovery: { by: 'parser', document: PAGE, line: 4 } } as const;
+  const imported = asset(`${PAGE}b.css`, {
+    kind: 'stylesheet',
+    discovery: { by: 'stylesheet', url: sheet.url, line: 1 },
+    startMs: 745,
+    sentMs: 746,
+    firstByteMs: 840,
+    endMs: 850,
+  });
+  const mapped = (requests: RequestTiming[], work: MainThreadWork[]) =>
+    mapRun({
+      documentUrl: PAGE,
+      requests: [html(), ...requests],
+      work: [run(bar.url, 702, 720), ...work],
+      firstPaintMs: 900,
+      ruleUsage: [],
+      hidingEndedBy: [],
+      line: { downKbps: 100_000, roundTripMs: 100, serverMs: new Map() },
+    });
+  const gainOf = (name: string, { assets }: ReturnType<typeof mapped>) =>
+    assets.find((one) => one.name === name)!.gainMs!;
+
+  it('is read after the script before it: without that script, what it imports is asked for earlier', () => {
+    const map = mapped([bar, after, imported], [read(sheet.url, 722, 740)]);
+    expect(map.paintBill.filter((one) => one.url && one.startMs >= 420).map((one) => one.label)).toEqual([
+      'bar.js waiting in the browser’s queue',
+      'the server and the way for bar.js',
+      'receiving bar.js',
+      'running bar.js',
+      'reading a.css',
+      'b.css not yet discovered',
+      'b.css waiting in the browser’s queue',
+      'the server and the way for b.css',
+      'receiving b.css',
+    ]);
+    // The sheet has been there since 575: it would be read 2 ms later and take its 18 ms, not end at 740.
+    expect(gainOf('bar.js', map)).toBeCloseTo(740 - 595, 0);
+    expect(map.assets.find((one) => one.name === 'a.css')!.readMs).toEqual({ start: 722, end: 740 });
+  });
+
+  it('is known to have waited for the script even where its reading was too short to be seen', () => {
+    const map = mapped([bar, after, imported], []);
+    expect(gainOf('bar.js', map)).toBeCloseTo(720 - 575, 0);
+    expect(map.paintBill.some((one) => one.url === bar.url && one.kind === 'server')).toBe(true);
+  });
+
+  it('does not wait for a script that stands behind it', () => {
+    const behind = { ...bar, discovery: { by: 'parser', document: PAGE, line: 5 } } as const;
+    const map = mapped([after, behind, imported], []);
+    expect(gainOf('bar.js', map)).toBe(0);
+    expect(map.paintBill.some((one) => one.url === bar.url)).toBe(false);
+  });
+});
+
 describe('gain without one asset', () => {
   it('is what the next one lets it be, not its own duration', () => {
     const next = asset(`${PAGE}b.css`, { kind: 'stylesheet', blocking: 'blocking', endMs: 560 });
@@ -276,7 +363,7 @@ describe('gain without one asset', () => {
       firstPaintMs: 630,
       ruleUsage: [],
       hidingEndedBy: [],
-      line: { downKbps: 100_000 },
+      line: { downKbps: 100_000, roundTripMs: 100, serverMs: new Map() },
     });
     const gain = (name: string) => assets.find((one) => one.name === name)!.gainMs!;
     expect(gain('a.css')).toBeCloseTo(15, 0);
@@ -298,37 +385,10 @@ describe('gain without one asset', () => {
       firstPaintMs: 740,
       ruleUsage: [],
       hidingEndedBy: [],
-      line: { downKbps: 100_000 },
+      line: { downKbps: 100_000, roundTripMs: 100, serverMs: new Map() },
     });
     expect(assets.find((one) => one.name === 'a.css')!.gainMs).toBeCloseTo(735 - 410, 0);
     expect(assets.find((one) => one.name === 'b.css')!.gainMs).toBeCloseTo(160, 0);
-  });
-
-  it('gives the line that its bytes took to what shared it, unless that was more urgent', () => {
-    const gainOf = (priority: string) => {
-      const { assets } = mapRun({
-        documentUrl: PAGE,
-        requests: [
-          html(),
-          { ...sheet, priority: 'VeryHigh', firstByteMs: 525, endMs: 925, wireBytes: 50_000 },
-          asset(`${PAGE}p.png`, {
-            kind: 'image',
-            priority,
-            firstByteMs: 525,
-            endMs: 925,
-            wireBytes: 25_000,
-          }),
-        ],
-        work: [],
-        firstPaintMs: 935,
-        ruleUsage: [],
-        hidingEndedBy: [],
-        line: { downKbps: 1_000 },
-      });
-      return assets.find((one) => one.name === 'p.png')!.gainMs!;
-    };
-    expect(gainOf('VeryHigh')).toBeCloseTo(200, 0);
-    expect(gainOf('Low')).toBeCloseTo(0, 0);
   });
 
   it('does not hold the paint with a script that stands after the content', () => {
@@ -349,36 +409,6 @@ describe('gain without one asset', () => {
     expect(hold(12)).toBe('crowds');
     expect(hold(95)).toBe('holds');
   });
-});
-
-it('counts to a picture’s gain what a sheet stood in the line behind it, but not what the server took', () => {
-  // The sheet is answered after 40 ms of the server; its first byte comes 200 ms after that and the round trip.
-  const queued = asset(`${PAGE}a.css`, {
-    kind: 'stylesheet',
-    blocking: 'blocking',
-    sentMs: 425,
-    firstByteMs: 765,
-    endMs: 770,
-  });
-  const picture = asset(`${PAGE}hero.jpg`, {
-    kind: 'image',
-    priority: 'Low',
-    firstByteMs: 520,
-    endMs: 920,
-    wireBytes: 50_000,
-  });
-  const gain = (serverMs: number) =>
-    mapRun({
-      documentUrl: PAGE,
-      requests: [html(), queued, picture],
-      work: [layout(770, 800)],
-      firstPaintMs: 800,
-      ruleUsage: [],
-      hidingEndedBy: [],
-      line: { downKbps: 1_000, roundTripMs: 100, serverMs: new Map([[queued.url, serverMs]]) },
-    }).assets.find((one) => one.url === picture.url)!.gainMs!;
-  expect(gain(40)).toBeGreaterThan(195);
-  expect(gain(240)).toBeLessThan(10);
 });
 
 describe('what passes outside the main thread, and between frames', () => {

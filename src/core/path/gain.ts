@@ -1,29 +1,109 @@
-import type { AssetNode, PathGraph } from './graph.ts';
+import { arrivalsOf, type LineResponse } from '../network/arrivals.ts';
+import { mayHold, type AssetNode, type PathGraph } from './graph.ts';
 import { hostOf } from './party.ts';
 
-/** What the line can carry: for how long an asset's bytes keep others from theirs. */
+/** The line, and what servers take by themselves: so that what stood in the line is told from what was not there yet. */
 export interface LineSetting {
   downKbps: number;
-  /** With these two, what waited in the line for its first byte is told from what the server took, ms. */
-  roundTripMs?: number;
-  serverMs?: ReadonlyMap<string, number>;
+  roundTripMs: number;
+  /** By address, ms; an answer without one counts as ready when its first byte came. */
+  serverMs: ReadonlyMap<string, number>;
 }
 
 /** Chromium's priorities, the most urgent first. */
 const PRIORITIES = ['VeryHigh', 'High', 'Medium', 'Low', 'VeryLow'];
+/** What takes the line for less than this keeps nothing back that could be told. */
+const LEAST_LINE_MS = 0.5;
 
 /**
- * What removing one asset alone would gain, ms: the path is walked again without it, without what only it made
- * the browser ask for, without its run, and with the line that its bytes took given to what shared it.
+ * What removing one asset alone would gain: the path to a paint is walked again without it, without what only it
+ * made the browser ask for, without its being run or read, and with the line shared by what is left.
+ *
+ * @example new Gains(graph, firstPaintMs, line).without(sheet) // ms
  */
-export function gainWithout(graph: PathGraph, asset: AssetNode, atMs: number, line: LineSetting): number {
-  if (asset === graph.document) return 0;
-  const gone = new Set([asset]);
-  // Parents are found before their children, so one pass in order of requests is enough.
-  for (const node of graph.nodes) if (node.parent && gone.has(node.parent)) gone.add(node);
-  const asIs = new Path(graph, new Set(), atMs, line).paintMs();
-  const without = new Path(graph, gone, atMs, line).paintMs();
-  return Math.max(0, asIs - without);
+export class Gains {
+  #graph: PathGraph;
+  #atMs: number;
+  #line: LineSetting;
+  /** Responses of before the paint that came over the line, by asset. */
+  #responses = new Map<AssetNode, LineResponse>();
+  #arrivals: ReadonlyMap<AssetNode, number>;
+  #asIsMs: number;
+
+  /** @param atMs the paint, ms from navigation start */
+  constructor(graph: PathGraph, atMs: number, line: LineSetting) {
+    this.#graph = graph;
+    this.#atMs = atMs;
+    this.#line = line;
+    for (const node of graph.nodes) {
+      const response = node.request.startMs < atMs ? responseOf(node, line) : null;
+      if (response) this.#responses.set(node, response);
+    }
+    this.#arrivals = this.#arrivalsWithout(new Set());
+    this.#asIsMs = this.#paintWithout(new Set(), () => 0);
+  }
+
+  /** What is gained without an asset, ms; nothing without the page itself. */
+  without(asset: AssetNode): number {
+    if (asset === this.#graph.document) return 0;
+    const gone = new Set([asset]);
+    // Parents are found before their children, so one pass in order of requests is enough.
+    for (const node of this.#graph.nodes) if (node.parent && gone.has(node.parent)) gone.add(node);
+    return Math.max(0, this.#asIsMs - this.#paintWithout(gone, this.#earlierWithout(gone)));
+  }
+
+  #paintWithout(gone: ReadonlySet<AssetNode>, earlierMs: (node: AssetNode) => number): number {
+    return new Path(this.#graph, gone, this.#atMs, earlierMs).paintMs();
+  }
+
+  /** By how much each response arrives earlier with the line to itself and what is left. */
+  #earlierWithout(gone: ReadonlySet<AssetNode>): (node: AssetNode) => number {
+    const bytes = [...gone].reduce((sum, node) => sum + (this.#responses.get(node)?.bytes ?? 0), 0);
+    if ((bytes * 8) / this.#line.downKbps < LEAST_LINE_MS) return () => 0;
+    const arrivals = this.#arrivalsWithout(gone);
+    return (node) => {
+      const [asIs, without] = [this.#arrivals.get(node), arrivals.get(node)];
+      const response = this.#responses.get(node);
+      if (asIs === undefined || without === undefined || !response) return 0;
+      // It cannot arrive before its server had it and its bytes took their time.
+      const least =
+        response.readyMs + this.#line.roundTripMs / 2 + (response.bytes * 8) / this.#line.downKbps;
+      return Math.max(0, Math.min(asIs - without, (node.request.endMs ?? 0) - least));
+    };
+  }
+
+  #arrivalsWithout(gone: ReadonlySet<AssetNode>): Map<AssetNode, number> {
+    const left = [...this.#responses].filter(([node]) => !gone.has(node));
+    const arrivals = arrivalsOf(
+      left.map(([, response]) => response),
+      this.#line,
+    );
+    return new Map(left.map(([node], index) => [node, arrivals[index]!]));
+  }
+}
+
+/** What came over the line for a request; null where nothing did. */
+function responseOf({ request }: AssetNode, line: LineSetting): LineResponse | null {
+  const { sentMs, firstByteMs, endMs, wireBytes } = request;
+  if (sentMs === null || firstByteMs === null || endMs === null || wireBytes <= 0) return null;
+  const own = line.serverMs.get(request.url);
+  const halfWay = line.roundTripMs / 2;
+  const came = firstByteMs - halfWay;
+  return {
+    connection: hostOf(request.url),
+    readyMs: own === undefined ? came : Math.min(came, sentMs + halfWay + own),
+    bytes: wireBytes,
+    // Chromium says of pictures and documents that a part of them is of use (RFC 9218, section 4.2).
+    priority: {
+      urgency: rankOf(request.laterPriorities.at(-1) ?? request.priority),
+      incremental: ['image', 'media', 'document'].includes(request.kind),
+    },
+  };
+}
+
+function rankOf(priority: string): number {
+  const index = PRIORITIES.indexOf(priority);
+  return index < 0 ? PRIORITIES.indexOf('Medium') : index;
 }
 
 /** The path to a paint with some assets gone; with none gone it gives the paint as it was. */
@@ -31,15 +111,21 @@ class Path {
   #graph: PathGraph;
   #gone: ReadonlySet<AssetNode>;
   #atMs: number;
-  #line: LineSetting;
+  #earlierMs: (node: AssetNode) => number;
   #gates: AssetNode[];
   #done = new Map<AssetNode, number>();
 
-  constructor(graph: PathGraph, gone: ReadonlySet<AssetNode>, atMs: number, line: LineSetting) {
+  /** @param earlierMs by how much an asset arrives earlier on the line that is left */
+  constructor(
+    graph: PathGraph,
+    gone: ReadonlySet<AssetNode>,
+    atMs: number,
+    earlierMs: (node: AssetNode) => number,
+  ) {
     this.#graph = graph;
     this.#gone = gone;
     this.#atMs = atMs;
-    this.#line = line;
+    this.#earlierMs = earlierMs;
     this.#gates = graph.nodes.filter((node) => node.doneMs !== null && node.blocks !== null);
   }
 
@@ -49,8 +135,8 @@ class Path {
     const last = Math.max(ready, ...this.#gates.map((gate) => gate.doneMs!));
     const gates = this.#gates.filter((gate) => !this.#gone.has(gate));
     const done = Math.max(ready, ...gates.map((gate) => this.#doneMs(gate)));
-    // After the last gate comes the work up to the paint, less what the gone scripts did of it.
-    return done + Math.max(0, this.#atMs - last - this.#ranMs(last, this.#atMs));
+    // After the last gate comes the work up to the paint, less what was done of it for what is gone.
+    return done + Math.max(0, this.#atMs - last - this.#usedMs(last, this.#atMs));
   }
 
   /** When a gate lets the paint go on. */
@@ -61,20 +147,26 @@ class Path {
     this.#done.set(gate, gate.doneMs!);
     const arrives = this.#arrivesMs(gate);
     let done = arrives;
-    if (gate.ran && gate.ran.end === gate.doneMs) {
-      const originally = gate.request.endMs ?? gate.ran.start;
+    if (gate.use && gate.use.end === gate.doneMs) {
+      const originally = gate.request.endMs ?? gate.use.start;
       const heldBy = this.#gates.filter(
-        (other) => other !== gate && other.doneMs! <= gate.ran!.start + 0.5 && other.doneMs! > originally,
+        (other) =>
+          other !== gate &&
+          other.doneMs! <= gate.use!.start + 0.5 &&
+          other.doneMs! > originally &&
+          mayHold(other, gate),
       );
       const lastHolder = Math.max(originally, ...heldBy.map((other) => other.doneMs!));
       // What passed between the last thing it waited for and its start stays as it was.
-      const before = gate.ran.start - lastHolder;
+      const before = gate.use.start - lastHolder;
       const free = Math.max(
         arrives,
         ...heldBy.filter((other) => !this.#gone.has(other)).map((other) => this.#doneMs(other)),
       );
-      done = free + Math.max(0, before) + (gate.ran.end - gate.ran.start);
+      done = free + Math.max(0, before) + (gate.use.end - gate.use.start);
     }
+    // Nothing becomes later by what is gone.
+    done = Math.min(done, gate.doneMs!);
     this.#done.set(gate, done);
     return done;
   }
@@ -83,7 +175,7 @@ class Path {
   #arrivesMs(node: AssetNode): number {
     const { parent, request } = node;
     const end = request.endMs ?? request.startMs;
-    let shift = this.#sharedLineMs(node) + this.#queuedMs(node);
+    let shift = this.#earlierMs(node);
     if (parent && parent !== this.#graph.document && !this.#gone.has(parent)) {
       const was = parent.doneMs ?? parent.request.endMs ?? parent.request.startMs;
       const is = parent.doneMs !== null ? this.#doneMs(parent) : this.#arrivesMs(parent);
@@ -92,61 +184,13 @@ class Path {
     return end - shift;
   }
 
-  /** For how long the bytes of what is gone kept a response from arriving, ms. */
-  #sharedLineMs(node: AssetNode): number {
-    const { firstByteMs: from, endMs: to } = node.request;
-    if (this.#gone.size === 0 || from === null || to === null || to <= from) return 0;
-    const capacity = ((to - from) * this.#line.downKbps) / 8;
-    let freed = 0;
-    for (const one of this.#gone) {
-      const own = bytesWithin(one, from, to);
-      if (own === 0) continue;
-      // On one connection the more urgent goes first: the less urgent had only what was left over.
-      const sameLine = hostOf(one.request.url) === hostOf(node.request.url);
-      const ahead = this.#graph.nodes.filter(
-        (other) =>
-          other !== one &&
-          hostOf(other.request.url) === hostOf(one.request.url) &&
-          rankOf(other) <= rankOf(one),
-      );
-      const left = capacity - ahead.reduce((sum, other) => sum + bytesWithin(other, from, to), 0);
-      freed += sameLine && rankOf(one) > rankOf(node) ? Math.max(0, Math.min(own, left)) : own;
-    }
-    return Math.min(to - from, (Math.min(freed, capacity) * 8) / this.#line.downKbps);
-  }
-
-  /** For how long a response stood in the line behind bytes of what is gone, before its own first one, ms. */
-  #queuedMs({ request }: AssetNode): number {
-    const { roundTripMs, serverMs, downKbps } = this.#line;
-    const own = serverMs?.get(request.url);
-    if (own === undefined || roundTripMs === undefined) return 0;
-    if (request.sentMs === null || request.firstByteMs === null) return 0;
-    const queued = request.firstByteMs - request.sentMs - roundTripMs - own;
-    if (queued <= 0) return 0;
-    let freed = 0;
-    for (const one of this.#gone)
-      freed += bytesWithin(one, request.firstByteMs - queued, request.firstByteMs);
-    return Math.min(queued, (freed * 8) / downKbps);
-  }
-
-  /** How long scripts that are gone ran between two moments, ms. */
-  #ranMs(from: number, to: number): number {
+  /** How long what is gone was run or read between two moments, ms. */
+  #usedMs(from: number, to: number): number {
     const urls = new Set([...this.#gone].map((node) => node.request.url));
     return this.#graph.work
-      .filter((one) => one.kind === 'evaluate' && one.url !== null && urls.has(one.url))
+      .filter(
+        ({ kind, url }) => (kind === 'evaluate' || kind === 'parse-css') && url !== null && urls.has(url),
+      )
       .reduce((sum, one) => sum + Math.max(0, Math.min(one.endMs, to) - Math.max(one.startMs, from)), 0);
   }
-}
-
-/** Bytes of a response that came within a stretch of time, as if they had come evenly. */
-function bytesWithin({ request }: AssetNode, from: number, to: number): number {
-  const { firstByteMs: start, endMs: end, wireBytes } = request;
-  if (start === null || end === null || end <= start) return 0;
-  const overlap = Math.min(end, to) - Math.max(start, from);
-  return overlap <= 0 ? 0 : wireBytes * (overlap / (end - start));
-}
-
-function rankOf({ request }: AssetNode): number {
-  const index = PRIORITIES.indexOf(request.laterPriorities.at(-1) ?? request.priority);
-  return index < 0 ? PRIORITIES.indexOf('Medium') : index;
 }

@@ -11,8 +11,8 @@ export type BlockReason =
   | 'font of text that is not shown without it'
   | 'image as main content';
 
-/** A stretch of the main thread that ran a script. */
-export interface Ran {
+/** A stretch of the main thread that ran a script or read a stylesheet. */
+export interface Use {
   start: number;
   end: number;
 }
@@ -20,13 +20,13 @@ export interface Ran {
 /** An asset in the graph. Times are ms from navigation start. */
 export interface AssetNode {
   request: RequestTiming;
-  /** When it ran for the first time, for a script. */
-  ran: Ran | null;
+  /** When it was first put to use: run where it is a script, read where it is a stylesheet. */
+  use: Use | null;
   /** The asset through which the browser came to know of it; null for the document. */
   parent: AssetNode | null;
   /** Why the paint waited for it; null when it did not have to. */
   blocks: BlockReason | null;
-  /** When it let the paint go on: it had arrived, and had run where it is a script. */
+  /** When it let the paint go on: it had arrived, and had been run or read where that was seen. */
   doneMs: number | null;
 }
 
@@ -91,13 +91,14 @@ export function buildGraph(input: GraphInput): PathGraph {
   );
   const nodes = requests.map((request): AssetNode => ({
     request,
-    ran: request.kind === 'script' ? firstRun(input.work, request) : null,
+    use: firstUse(input.work, request),
     parent: null,
     blocks: null,
     doneMs: null,
   }));
   const root = nodes.find((node) => node.request === document) ?? null;
   for (const node of nodes) if (node !== root) node.parent = parentOf(node, nodes) ?? root;
+  for (const node of nodes) node.use ??= reachedByParser(node, nodes);
   const graph: PathGraph = { document: root, redirects, nodes, work: input.work };
   if (input.target) markBlocking(graph, input, input.target);
   return graph;
@@ -122,23 +123,23 @@ function markBlocking(graph: PathGraph, input: GraphInput, target: PaintTarget):
     node.doneMs ??= doneMs;
   };
   for (const node of graph.nodes) {
-    const { request, ran } = node;
+    const { request, use } = node;
     if (request.endMs === null) continue;
-    const blocking = request.blocking === 'blocking' || request.blocking === 'in-body-parser-blocking';
-    const ranEnd = ran && ran.end <= atMs ? ran.end : request.endMs;
+    const blocking = isBlocking(request);
+    const usedMs = use && use.end <= atMs ? use.end : request.endMs;
     // HTML: "render-blocking mechanism": a link in the head that the parser met.
-    if (request.kind === 'stylesheet' && blocking) mark(node, 'render-blocking stylesheet', request.endMs);
+    if (request.kind === 'stylesheet' && blocking) mark(node, 'render-blocking stylesheet', usedMs);
     // CSS Cascade 4, section 3: an imported sheet belongs to the sheet that imports it.
     else if (
       request.kind === 'stylesheet' &&
       request.discovery.by === 'stylesheet' &&
       node.parent?.blocks?.includes('stylesheet')
     )
-      mark(node, 'imported by a render-blocking stylesheet', request.endMs);
+      mark(node, 'imported by a render-blocking stylesheet', usedMs);
     // HTML: "prepare the script element", step 33, and "parser-blocking script".
     else if (request.kind === 'script' && blocking && !standsAfterContent(request, input.contentLine ?? null))
-      mark(node, 'parser-blocking script', ranEnd);
-    if (input.hidingEndedBy.includes(request.url)) mark(node, 'script that ends a hiding', ranEnd);
+      mark(node, 'parser-blocking script', usedMs);
+    if (input.hidingEndedBy.includes(request.url)) mark(node, 'script that ends a hiding', usedMs);
     if (target.kind !== 'first paint' && request.kind === 'font')
       mark(node, 'font of text that is not shown without it', request.endMs);
     const isMain = target.kind === 'largest contentful paint' && sameUrl(request.url, input.lcpUrl ?? '');
@@ -148,10 +149,9 @@ function markBlocking(graph: PathGraph, input: GraphInput, target: PaintTarget):
   markContentMakers(graph, atMs, mark);
 }
 
-/** A script in the body stops the parser, but what stands before it can be painted meanwhile. */
-function standsAfterContent({ blocking, discovery }: RequestTiming, contentLine: number | null): boolean {
+/** A script in the body stops the parser, but what stands before it can be painted meanwhile, whatever Chromium calls it. */
+function standsAfterContent({ discovery }: RequestTiming, contentLine: number | null): boolean {
   return (
-    blocking === 'in-body-parser-blocking' &&
     contentLine !== null &&
     discovery.by === 'parser' &&
     discovery.line !== null &&
@@ -190,8 +190,8 @@ function markContentMakers(
       run.startMs - node.request.endMs <= ANSWERED_MS,
   );
   if (data) mark(data, 'data the content is made from', data.request.endMs!);
-  maker.ran = data ? maker.ran : { start: run.startMs, end: run.endMs };
-  mark(maker, 'script that makes the content', data ? (maker.ran?.end ?? maker.request.endMs!) : run.endMs);
+  maker.use = data ? maker.use : { start: run.startMs, end: run.endMs };
+  mark(maker, 'script that makes the content', data ? (maker.use?.end ?? maker.request.endMs!) : run.endMs);
 }
 
 /** How long the main thread rested between two moments, ms. */
@@ -210,12 +210,53 @@ function restedBefore(work: readonly MainThreadWork[], from: number, to: number)
   return to - from - busy;
 }
 
-/** When a script ran on the main thread: its first evaluation after it was asked for. */
-function firstRun(work: readonly MainThreadWork[], request: RequestTiming): Ran | null {
+/** When the main thread first ran a script or read a stylesheet after it was asked for. */
+function firstUse(work: readonly MainThreadWork[], request: RequestTiming): Use | null {
+  const kind = request.kind === 'script' ? 'evaluate' : request.kind === 'stylesheet' ? 'parse-css' : null;
   const found = work.find(
-    (one) => one.kind === 'evaluate' && one.url === request.url && one.startMs >= request.startMs,
+    (one) => one.kind === kind && one.url === request.url && one.startMs >= request.startMs,
   );
   return found ? { start: found.startMs, end: found.endMs } : null;
+}
+
+/**
+ * When the parser got to a stylesheet that had been there by then, told as a use without length; null where no
+ * script kept it. What the preload scanner asked for is read only once the parser meets its element, and that
+ * stands still at a parser-blocking script (HTML, "speculative HTML parser" and "parser-blocking script"). On
+ * its way from there it reads the sheets before this one.
+ */
+function reachedByParser(node: AssetNode, nodes: readonly AssetNode[]): Use | null {
+  const { request } = node;
+  if (request.kind !== 'stylesheet' || request.endMs === null) return null;
+  const before = nodes.filter((other) => other.use && standsBefore(other.request, request));
+  const scripts = before.filter((other) => other.request.kind === 'script' && isBlocking(other.request));
+  const free = Math.max(...scripts.map((script) => script.use!.end));
+  if (free <= request.endMs) return null;
+  const read = before.filter(
+    (other) => other.request.kind === 'stylesheet' && (other.request.endMs ?? Infinity) <= free,
+  );
+  const reached = Math.max(free, ...read.map((sheet) => sheet.use!.end));
+  return { start: reached, end: reached };
+}
+
+/**
+ * Whether a gate can have kept an asset from its use. A script waits for "a style sheet that is blocking scripts"
+ * and for the scripts before it (HTML); a sheet is read once the parser has got to it, whatever others wait for,
+ * and after what the main thread is at.
+ */
+export function mayHold(gate: AssetNode, asset: AssetNode): boolean {
+  return asset.request.kind !== 'stylesheet' || (gate.use !== null && gate.use.end > gate.use.start);
+}
+
+/** Whether the parser meets one asset's element before another's. */
+function standsBefore({ discovery: one }: RequestTiming, { discovery: other }: RequestTiming): boolean {
+  if (one.by !== 'parser' || other.by !== 'parser' || one.document !== other.document) return false;
+  if (one.line === null || other.line === null) return false;
+  return one.line === other.line ? (one.column ?? 0) < (other.column ?? 0) : one.line < other.line;
+}
+
+function isBlocking({ blocking }: RequestTiming): boolean {
+  return blocking === 'blocking' || blocking === 'in-body-parser-blocking';
 }
 
 /** The graph's edges in words, for those who read it as data. */

@@ -1,7 +1,7 @@
 import type { AssetKind, RuleUsage } from '../measure/exchange.ts';
 import type { Discovery, MainThreadWork, RequestTiming } from '../measure/run.ts';
 import { billOf, type BillSegment } from './bill.ts';
-import { gainWithout, type LineSetting } from './gain.ts';
+import { Gains, type LineSetting } from './gain.ts';
 import {
   buildGraph,
   edgesOf,
@@ -44,7 +44,10 @@ export interface MapAsset {
   connectMs: { start: number; end: number } | null;
   firstByteMs: number | null;
   endMs: number | null;
+  /** When a script ran for the first time. */
   ranMs: { start: number; end: number } | null;
+  /** When a stylesheet was read: once the parser had got to it. */
+  readMs: { start: number; end: number } | null;
   failed: string | null;
 }
 
@@ -82,7 +85,8 @@ export function mapRun(input: MapInput): PageMap {
     input.target ?? (input.firstPaintMs === null ? null : { kind: 'first paint', atMs: input.firstPaintMs });
   const graph = buildGraph({ ...input, target });
   const paintBill = target && graph.document ? billOf(graph, target.atMs) : [];
-  const assets = graph.nodes.map((node) => assetOf(node, graph, paintBill, target, input));
+  const gains = target && input.line ? new Gains(graph, target.atMs, input.line) : null;
+  const assets = graph.nodes.map((node) => assetOf(node, graph, paintBill, target, gains, input));
   return {
     target,
     firstPaintMs: input.firstPaintMs,
@@ -98,6 +102,7 @@ function assetOf(
   graph: PathGraph,
   bill: readonly BillSegment[],
   target: PaintTarget | null,
+  gains: Gains | null,
   input: MapInput,
 ): MapAsset {
   const { request } = node;
@@ -121,16 +126,14 @@ function assetOf(
     hold,
     blocks: isDocument ? null : node.blocks,
     waitedMs: hold === 'holds' ? waitedMs : 0,
-    gainMs:
-      target && input.line && hold !== 'after' && !isDocument
-        ? gainWithout(graph, node, target.atMs, input.line)
-        : null,
+    gainMs: gains && hold !== 'after' && !isDocument ? gains.without(node) : null,
     startMs: request.startMs,
     sentMs: request.sentMs,
     connectMs: request.connectMs,
     firstByteMs: request.firstByteMs,
     endMs: request.endMs,
-    ranMs: node.ran,
+    ranMs: request.kind === 'script' ? node.use : null,
+    readMs: request.kind === 'stylesheet' ? node.use : null,
     failed: request.failed,
   };
   return { ...asset, evidence: evidenceFor(asset, isDocument, target, input) };

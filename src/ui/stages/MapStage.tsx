@@ -187,7 +187,7 @@ function Mapped({
               holds <i className="hold-mark crowds" />
               crowds <i className="hold-mark after" />
               after · thin line: waiting, with its figure · ticks: connecting · outline: server · filled:
-              bytes · notch: running
+              bytes · notch: running a script, reading a stylesheet
             </p>
             <Timeline
               lines={lines}

@@ -101,7 +101,7 @@ function findings(scene: Scene): Record<string, string> {
     firstPaintMs: scene.paintMs ?? 1_000,
     ruleUsage: [],
     hidingEndedBy: [],
-    line: conditions,
+    line: { ...conditions, serverMs: new Map() },
   });
   const found = findingsOf({
     map,

@@ -62,6 +62,9 @@ export function Evidence({
           {asset.ranMs ? (
             <Fact name="Ran">{`${ms(asset.ranMs.start)}, for ${ms(asset.ranMs.end - asset.ranMs.start)}`}</Fact>
           ) : null}
+          {asset.readMs ? (
+            <Fact name="Read">{`${ms(asset.readMs.start)}, for ${ms(asset.readMs.end - asset.readMs.start)}`}</Fact>
+          ) : null}
         </tbody>
       </table>
       <p>

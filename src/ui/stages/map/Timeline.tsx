@@ -121,12 +121,13 @@ export function Timeline({
 /** A gap this long carries its figure. */
 const TOLD_MS = 60;
 
-/** An asset's time: waiting, connecting, the server, the bytes, and running. */
+/** An asset's time: waiting, connecting, the server, the bytes, waiting for its use, and being run or read. */
 function Bars({ asset, windowMs, dimmed }: { asset: MapAsset; windowMs: number; dimmed: boolean }) {
   const finish = asset.endMs ?? windowMs;
   const first = asset.firstByteMs ?? finish;
   const asked = asset.sentMs ?? asset.startMs;
   const waitsUntil = asset.connectMs?.start ?? asked;
+  const used = asset.ranMs ?? asset.readMs;
   const look = dimmed ? 'after' : asset.hold;
   const span = (from: number, to: number, className: string, label?: ReactNode) =>
     to <= from ? null : (
@@ -134,18 +135,16 @@ function Bars({ asset, windowMs, dimmed }: { asset: MapAsset; windowMs: number; 
         {label}
       </i>
     );
+  const wait = (from: number, to: number) =>
+    span(from, to, 'wait', to - from >= TOLD_MS ? <em>{count(to - from)}</em> : undefined);
   return (
     <>
-      {span(
-        asset.startMs,
-        waitsUntil,
-        'wait',
-        waitsUntil - asset.startMs >= TOLD_MS ? <em>{count(waitsUntil - asset.startMs)}</em> : undefined,
-      )}
+      {wait(asset.startMs, waitsUntil)}
       {asset.connectMs ? span(asset.connectMs.start, asset.connectMs.end, `connect ${look}`) : null}
       {span(Math.max(asked, asset.connectMs?.end ?? asked), first, `server ${look}`)}
       {span(first, finish, look)}
-      {asset.ranMs ? span(asset.ranMs.start, asset.ranMs.end, `ran ${look}`) : null}
+      {used ? wait(finish, used.start) : null}
+      {used ? span(used.start, used.end, `ran ${look}`) : null}
     </>
   );
 }
