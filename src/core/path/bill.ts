@@ -211,17 +211,19 @@ class Walk {
         );
       else {
         const said = WORK_WORDS[piece.use!];
-        // Scripts in the page itself are told under its address.
+        // What stands in the page itself is told under its address.
         const isInline = piece.url === this.#graph.document?.request.url;
-        const name = piece.url && !isInline ? fileNameOf(piece.url) : null;
-        const running = said.kind === 'running' && name;
-        this.#emit(
-          piece.startMs,
-          said.kind,
-          running ? `running ${name}` : said.label,
-          running ? `${name} ran on the main thread before it could go on.` : said.why,
-          running ? (piece.url ?? undefined) : undefined,
-        );
+        if (piece.url && !isInline) {
+          const name = fileNameOf(piece.url);
+          const isSheet = piece.use === 'style';
+          this.#emit(
+            piece.startMs,
+            said.kind,
+            `${isSheet ? 'reading' : 'running'} ${name}`,
+            `${name} ${isSheet ? 'was read' : 'ran'} on the main thread before it could go on.`,
+            piece.url,
+          );
+        } else this.#emit(piece.startMs, said.kind, said.label, said.why);
       }
     }
   }

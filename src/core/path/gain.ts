@@ -157,8 +157,8 @@ class Path {
           mayHold(other, gate),
       );
       const lastHolder = Math.max(originally, ...heldBy.map((other) => other.doneMs!));
-      // What passed between the last thing it waited for and its start stays as it was.
-      const before = gate.use.start - lastHolder;
+      // What passed between the last thing it waited for and its start stays as it was, less what is gone of it.
+      const before = gate.use.start - lastHolder - this.#usedMs(lastHolder, gate.use.start);
       const free = Math.max(
         arrives,
         ...heldBy.filter((other) => !this.#gone.has(other)).map((other) => this.#doneMs(other)),

@@ -241,11 +241,13 @@ function reachedByParser(node: AssetNode, nodes: readonly AssetNode[]): Use | nu
 
 /**
  * Whether a gate can have kept an asset from its use. A script waits for "a style sheet that is blocking scripts"
- * and for the scripts before it (HTML); a sheet is read once the parser has got to it, whatever others wait for,
- * and after what the main thread is at.
+ * and for the scripts before it (HTML); a sheet is read once the parser has got to it, whatever other sheets
+ * wait for.
  */
 export function mayHold(gate: AssetNode, asset: AssetNode): boolean {
-  return asset.request.kind !== 'stylesheet' || (gate.use !== null && gate.use.end > gate.use.start);
+  if (asset.request.kind !== 'stylesheet') return true;
+  const { request } = gate;
+  return request.kind === 'script' && isBlocking(request) && standsBefore(request, asset.request);
 }
 
 /** Whether the parser meets one asset's element before another's. */

@@ -34,7 +34,7 @@ export const LEAST_MS = 4;
 /** A stretch of the main thread put to one use; null where it rested. */
 export interface ThreadPiece {
   use: ThreadUse | null;
-  /** The script, where one ran that has an address. */
+  /** The script that ran or the stylesheet that was read, where it has an address. */
   url: string | null;
   startMs: number;
   endMs: number;
@@ -60,7 +60,8 @@ export function piecesBetween(work: readonly MainThreadWork[], fromMs: number, t
       if (!best || TELLING.indexOf(one.kind) < TELLING.indexOf(best.kind)) best = one;
     }
     const use = best && USE_OF[best.kind];
-    append(pieces, { use, url: use === 'running' ? best!.url : null, startMs, endMs });
+    const ofAsset = use === 'running' || best?.kind === 'parse-css';
+    append(pieces, { use, url: ofAsset ? best!.url : null, startMs, endMs });
   }
   return withoutCrumbs(pieces);
 }
