@@ -1,5 +1,6 @@
 import type { FoldRecord } from '../core/fold/record.ts';
 import type { Bodies, Capture } from '../core/measure/exchange.ts';
+import { headersOf } from '../core/measure/headers.ts';
 import type { RequestTiming } from '../core/measure/run.ts';
 import { applyPlan, type FoldForSheet, type TreatedPage } from '../core/treat/apply.ts';
 import { readFonts } from '../core/fonts/page-fonts.ts';
@@ -7,7 +8,7 @@ import { readPageAssets, type PageAssets } from '../core/treat/page-assets.ts';
 import type { Plan, Risk } from '../core/treat/plan.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
 import type { Override } from './replay/archive.ts';
-import { bodyOf, contentTypeOf, decodeText } from './stored-page.ts';
+import { bodyOf, contentTypeOf, decodeText, exchangeOf } from './stored-page.ts';
 import { Trouble } from './errors.ts';
 
 /** What of a fold result treating needs. */
@@ -24,13 +25,13 @@ export function pageAssetsOf(
 ): PageAssets {
   const html = bodyOf(capture, bodies, capture.documentUrl);
   if (!html) throw new Trouble('input', 'The capture holds no HTML of the page. Measure it again.');
-  return readPageAssets(
-    html,
-    capture.documentUrl,
-    (url) => decodeText(capture, bodies, url),
-    requests,
-    contentTypeOf(capture, capture.documentUrl),
-  );
+  return readPageAssets(html, capture.documentUrl, (url) => decodeText(capture, bodies, url), requests, {
+    contentType: contentTypeOf(capture, capture.documentUrl),
+    policies: headersOf(
+      exchangeOf(capture, capture.documentUrl)?.responseHeaders ?? [],
+      'content-security-policy',
+    ),
+  });
 }
 
 /** The recommended plan for a captured page. */

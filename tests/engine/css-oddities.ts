@@ -462,4 +462,10 @@ export const ODDITIES: Oddity[] = [
     '.a{display:-old-box;display:flex;gap:9px;color:green;color:no-such(1)}',
     box('class="a"', '<b>1</b><b>2</b>'),
   ),
+  {
+    name: 'a policy that refuses styles in the page',
+    css: { 'a.css': '.a{color:green}' },
+    head: '<meta http-equiv="Content-Security-Policy" content="style-src \'self\'"><link rel="stylesheet" href="a.css">',
+    body: box(),
+  },
 ];

@@ -5,6 +5,11 @@ export function headerOf(headers: readonly Header[], name: string): string | und
   return headers.find(([one]) => one.toLowerCase() === name)?.[1];
 }
 
+/** All values of a header that came more than once. */
+export function headersOf(headers: readonly Header[], name: string): string[] {
+  return headers.filter(([one]) => one.toLowerCase() === name).map(([, value]) => value);
+}
+
 /** The encoding that a body came in, in lower case; null where it came as it is (RFC 9110, section 8.4). */
 export function contentEncodingOf(headers: readonly Header[]): string | null {
   const value = headerOf(headers, 'content-encoding')?.trim().toLowerCase();

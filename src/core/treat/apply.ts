@@ -6,7 +6,7 @@ import { urlsIn } from '../css/urls.ts';
 import { readFace } from '../fold/closure.ts';
 import { baseUrl, resolve } from '../html/assets.ts';
 import { DELAYED_TYPE, DELAY_LOADER } from './delay-loader.ts';
-import { deferGroup } from './legal.ts';
+import { deferGroup, policyRefusal } from './legal.ts';
 import type { PageAssets, PageScript, TextSource } from './page-assets.ts';
 import {
   activeRules,
@@ -16,6 +16,7 @@ import {
   type Match,
   type Plan,
   type PlanRule,
+  type Treatment,
 } from './plan.ts';
 
 /** The fold CSS that stands in for one sheet. */
@@ -167,6 +168,11 @@ class PlanApplication {
           this.#replace(rule, element, '');
           continue;
         }
+        const policy = isLate(rule.treatment) ? policyRefusal(this.#page, rule.treatment) : null;
+        if (policy) {
+          this.#refuse(rule, `Not put in: ${policy}. Let it through there and measure again.`);
+          continue;
+        }
         const fold = this.#fold.find((one) => one.url === style.element.url);
         if (rule.treatment === 'fold-css-late' && !fold) {
           this.#refuse(rule, 'There is no fold CSS for it: generate it first.');
@@ -267,6 +273,11 @@ class PlanApplication {
       this.#together(rule, find);
     }
     for (const { rule, script } of chosen('delay')) {
+      const policy = policyRefusal(this.#page, 'delay');
+      if (policy) {
+        this.#refuse(rule, `Not delayed: ${policy}. Let it through there and measure again.`);
+        continue;
+      }
       if (script.facts.findings.some((f) => f.what === 'document.write')) {
         this.#refuse(rule, 'It writes into the page while it is parsed.');
         continue;
@@ -438,6 +449,10 @@ function connectionsTo(page: PageAssets, origin: string): { anonymous: boolean; 
     anonymous: asked.some(isAnonymous),
     credentialed: asked.some((one) => !isAnonymous(one)),
   };
+}
+
+function isLate(treatment: Treatment): treatment is 'fold-css-late' | 'late' {
+  return treatment === 'fold-css-late' || treatment === 'late';
 }
 
 /** A stylesheet link that does not block: it loads for print, and is for its own media once it is there. */

@@ -1,3 +1,4 @@
+import { inlineRefusedBy, type InlineKind } from '../html/content-policy.ts';
 import type { Finding } from '../scripts/analyse.ts';
 import { namesReadBy } from '../scripts/analyse.ts';
 import { findHiding } from './hiding.ts';
@@ -161,6 +162,7 @@ export function offersFor(
     'delay',
     unreadable ??
       writes ??
+      policyRefusal(page, 'delay') ??
       readersRefusal(readers, script) ??
       (ready ? `its listener waits for an event that is over by then: ${placeOf(script, ready)}` : null),
     script.facts.speaksOfConsent
@@ -175,6 +177,28 @@ export function offersFor(
     snippet ? 'the snippet that hides the page goes with it' : null,
   );
   return offers;
+}
+
+/** Why a page's Content-Security-Policy does not let a treatment be put in; null where it does, or there is none. */
+export function policyRefusal(
+  page: PageAssets,
+  treatment: 'fold-css-late' | 'late' | 'delay',
+): string | null {
+  const needs: readonly InlineKind[] = {
+    'fold-css-late': ['style', 'handler'] as const,
+    late: ['handler'] as const,
+    delay: ['script'] as const,
+  }[treatment];
+  const words: Record<InlineKind, string> = {
+    style: 'styles in the page',
+    script: 'new scripts in the page',
+    handler: 'the attribute that lets a late sheet apply',
+  };
+  for (const kind of needs) {
+    const directive = inlineRefusedBy(page.policies, kind);
+    if (directive !== null) return `the page’s Content-Security-Policy refuses ${words[kind]} (${directive})`;
+  }
+  return null;
 }
 
 /** Scripts, and inline handlers of the page by name, that read what this one defines. */

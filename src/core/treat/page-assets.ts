@@ -1,4 +1,5 @@
 import { scriptsOf, stylesOf, type ScriptElement, type StyleElement } from '../html/assets.ts';
+import { policiesOf, type ContentPolicy } from '../html/content-policy.ts';
 import { readHtml, type HtmlDocument } from '../html/document.ts';
 import type { RequestTiming } from '../measure/run.ts';
 import { partyOf, type Party } from '../path/party.ts';
@@ -33,10 +34,21 @@ export interface PageAssets {
   scripts: PageScript[];
   styles: PageStyle[];
   requests: readonly RequestTiming[];
+  /** What it says of styles and scripts that stand in the page itself. */
+  policies: readonly ContentPolicy[];
 }
 
 /** Text of a captured asset by address, decoded; null when the capture does not hold it. */
 export type TextSource = (url: string) => string | null;
+
+/** What the page's HTML came with that says how it is to be read. */
+export interface PageHeaders {
+  contentType: string;
+  /** Values of its Content-Security-Policy headers. */
+  policies: readonly string[];
+}
+
+const NO_HEADERS: PageHeaders = { contentType: '', policies: [] };
 
 /** Reads a page: its scripts with their facts, its stylesheets, and what the run asked for. */
 export function readPageAssets(
@@ -44,9 +56,9 @@ export function readPageAssets(
   documentUrl: string,
   text: TextSource,
   requests: readonly RequestTiming[],
-  contentType = '',
+  headers = NO_HEADERS,
 ): PageAssets {
-  const document = readHtml(html, contentType);
+  const document = readHtml(html, headers.contentType);
   const scripts = scriptsOf(document, documentUrl).map((element): PageScript => {
     const source = element.url === null ? element.element.text : text(element.url);
     const line = element.element.line;
@@ -80,5 +92,6 @@ export function readPageAssets(
     match: { url: element.url ?? `inline style, line ${element.element.line}` },
     party: element.url === null ? 'first' : partyOf(element.url, documentUrl),
   }));
-  return { documentUrl, document, scripts, styles, requests };
+  const policies = policiesOf(headers.policies, document);
+  return { documentUrl, document, scripts, styles, requests, policies };
 }

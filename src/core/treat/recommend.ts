@@ -1,7 +1,7 @@
 import { hostOf, ownerOf } from '../path/party.ts';
 import { bytes } from '../path/words.ts';
 import { findHiding } from './hiding.ts';
-import { deferGroup, handlersRead, offersFor, readersOf } from './legal.ts';
+import { deferGroup, handlersRead, offersFor, policyRefusal, readersOf } from './legal.ts';
 import type { PageAssets, PageScript } from './page-assets.ts';
 import { matchText, RISKS, type Match, type Plan, type PlanRule, type Risk, type Treatment } from './plan.ts';
 
@@ -72,12 +72,15 @@ type Add = (
 ) => void;
 
 function stylesheetRules(page: PageAssets, fold: FoldFacts | null, add: Add): void {
+  const refused = policyRefusal(page, 'fold-css-late');
   for (const style of page.styles) {
     const url = style.element.url;
     if (url === null) continue;
     const own = fold?.sheets.find((sheet) => sheet.url === url);
     if (style.element.printOnly)
       add('stylesheet', style.match, 'as-authored', 'low', 'For print only: it never blocked rendering.');
+    else if (own && refused)
+      add('stylesheet', style.match, 'as-authored', 'high', `Its fold CSS would not apply: ${refused}.`);
     else if (own && fold?.proved) {
       const share = `${own.keptRules} of its ${own.rules.toLocaleString('en-GB')} rules concern the fold (${bytes(own.foldBytes)})`;
       add(
@@ -106,6 +109,17 @@ function scriptRules(page: PageAssets, add: Add): void {
     done.add(hiding.snippet);
     for (const ender of hiding.enders) done.add(ender);
     const [ender] = hiding.enders;
+    const refused = policyRefusal(page, 'delay');
+    if (refused) {
+      add(
+        'script',
+        hiding.snippet.match,
+        'as-authored',
+        'high',
+        `It hides the page, and cannot go: ${refused}.`,
+      );
+      continue;
+    }
     if (!ender) {
       add(
         'script',

@@ -377,13 +377,10 @@ describe('stylesheets and fonts', () => {
 describe('a page that is not UTF-8', () => {
   const latin1 = (text: string) => Uint8Array.from(text, (letter) => letter.charCodeAt(0));
   const read = (html: string, files: Record<string, string> = {}) =>
-    readPageAssets(
-      latin1(html),
-      PAGE,
-      (url) => files[url.replace(PAGE, '')] ?? null,
-      [],
-      'text/html; charset=iso-8859-1',
-    );
+    readPageAssets(latin1(html), PAGE, (url) => files[url.replace(PAGE, '')] ?? null, [], {
+      contentType: 'text/html; charset=iso-8859-1',
+      policies: [],
+    });
   /** The treated page as its browser reads it. */
   const decoded = ({ html }: { html: Uint8Array }) => new TextDecoder('windows-1252').decode(html);
 
@@ -437,5 +434,44 @@ describe('plans', () => {
     expect(planFingerprint(medium)).toBe(
       planFingerprint({ rules: medium.rules, page: PAGE, wistrelPlan: 1 }),
     );
+  });
+});
+
+describe('a page under a Content-Security-Policy', () => {
+  const html = (policy: string) =>
+    `<head><meta http-equiv="Content-Security-Policy" content="${policy}"><link rel="stylesheet" href="a.css"><script src="https://count.test/c.js"></script></head>`;
+  const late = { kind: 'stylesheet', match: { url: `${PAGE}a.css` }, treatment: 'fold-css-late' } as const;
+  const delay = { match: { url: 'https://count.test/c.js' }, treatment: 'delay' } as const;
+  const fold = [{ url: `${PAGE}a.css`, css: '.a{top:0}' }];
+  const files = { 'https://count.test/c.js': 'count();' };
+
+  it('stays as it is where what a rule writes into it would be refused, and the rule says by what', () => {
+    const source = html("default-src 'self' https://count.test");
+    const { text, notApplied } = treated(page(source, files), [late, delay], {}, fold);
+    expect(text).toBe(source);
+    expect(notApplied.map((one) => one.why)).toEqual([
+      "Not put in: the page’s Content-Security-Policy refuses styles in the page (default-src 'self' https://count.test). Let it through there and measure again.",
+      "Not delayed: the page’s Content-Security-Policy refuses new scripts in the page (default-src 'self' https://count.test). Let it through there and measure again.",
+    ]);
+  });
+
+  it('is not recommended what it would refuse', () => {
+    const facts = { proved: true, sheets: [{ url: `${PAGE}a.css`, keptRules: 1, rules: 9, foldBytes: 9 }] };
+    const of = (policy: string) =>
+      recommendPlan(page(html(policy), files), [], facts)
+        .rules.filter((rule) => rule.kind !== 'host')
+        .map((rule) => rule.treatment);
+    expect(of("style-src 'unsafe-inline'")).toEqual(['fold-css-late', 'delay']);
+    expect(of("style-src 'self'")).toEqual(['as-authored', 'delay']);
+    expect(of("script-src 'self' https://count.test")).toEqual(['as-authored', 'as-authored']);
+  });
+
+  it('takes headers for it as well', () => {
+    const assets = readPageAssets(new TextEncoder().encode(html("img-src 'self'")), PAGE, () => 'x();', [], {
+      contentType: 'text/html',
+      policies: ["style-src 'none'"],
+    });
+    const { notApplied } = treated(assets, [late, delay], {}, fold);
+    expect(notApplied.map((one) => one.ruleId)).toEqual(['r0']);
   });
 });

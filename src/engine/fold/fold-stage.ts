@@ -10,6 +10,7 @@ import {
   goTo,
   LOAD_LIMITS,
   openVisit,
+  type PrepareTarget,
   type Visit,
   type VisitDevice,
   type VisitOptions,
@@ -54,6 +55,11 @@ class StageTabs {
     this.#loading = null;
   }
 }
+
+/** A Content-Security-Policy may refuse fold CSS as a style in the page; what the CSS does is another question. */
+const withoutPolicy: PrepareTarget = async (session) => {
+  await session.send('Page.setBypassCSP', { enabled: true });
+};
 
 /** The captured page as authored. */
 export const AS_AUTHORED = 'as authored';
@@ -101,7 +107,7 @@ export class FoldStage {
     const replay = await Replay.start({ capture, bodies, arms, conditions: null });
     try {
       const chromium = await replay.launchBrowser();
-      const tabs = new StageTabs(chromium.browser, { clock: capture.clock, state });
+      const tabs = new StageTabs(chromium.browser, { clock: capture.clock, state, prepare: withoutPolicy });
       return new FoldStage(capture, html, bodies, tabs, replay, chromium, signal);
     } catch (error) {
       await replay.close();

@@ -236,12 +236,17 @@ async function takeFinalPicture(visit: Visit): Promise<Uint8Array> {
   return takePicture(visit);
 }
 
+const STILL =
+  '*,*::before,*::after{animation:none!important;transition:none!important;caret-color:transparent!important}';
+
 /** A PNG of the viewport at one pixel a CSS pixel, with animations frozen. */
 export async function takePicture(visit: Visit): Promise<Uint8Array> {
-  await visit.page.addStyleTag({
-    content:
-      '*,*::before,*::after{animation:none!important;transition:none!important;caret-color:transparent!important}',
-  });
+  // A style element would fall under the page's Content-Security-Policy.
+  await visit.page.evaluate((css) => {
+    const still = new CSSStyleSheet();
+    still.replaceSync(css);
+    document.adoptedStyleSheets = [...document.adoptedStyleSheets, still];
+  }, STILL);
   await visit.page.evaluate(
     'Promise.race([document.fonts.ready, new Promise((r) => setTimeout(r, 3000))]).then(() => new Promise((r) => requestAnimationFrame(() => requestAnimationFrame(r))))',
   );
