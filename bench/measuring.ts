@@ -75,8 +75,8 @@ export async function observingBench(): Promise<Finding> {
   const plain: number[] = [];
   const arms = [{ name: 'as is', overrides: [] }];
   const request = { ...taken, conditions: slowPhone, arms, yardstick: null };
-  await whileReplayed(request, async ({ browser, replay, cpuRate, firstPaint }) => {
-    const observed = async () => (await firstPaint('as is'))!;
+  await whileReplayed(request, async ({ browser, replay, cpuRate, load }) => {
+    const observed = async () => (await load('as is')).firstPaintMs!;
     const unobserved = async () => {
       await replay.chooseArm('as is');
       const visit = await openVisit(browser, slowPhone, {

@@ -1,6 +1,7 @@
 import type { Browser } from 'puppeteer-core';
 import type { Conditions } from '../src/core/measure/conditions.ts';
 import type { Bodies, Capture } from '../src/core/measure/exchange.ts';
+import type { Metrics } from '../src/core/measure/metrics.ts';
 import { rejectionOf, REPEATS_PER_RUN } from '../src/core/measure/quality.ts';
 import { slowdownRate, type Yardstick } from '../src/core/measure/yardstick.ts';
 import { LOAD_LIMITS, type PrepareTarget } from '../src/engine/chromium/visit.ts';
@@ -14,8 +15,8 @@ export interface Replayed {
   replay: Replay;
   /** By what factor the CPU is slowed under the conditions. */
   cpuRate: number;
-  /** Loads an arm, traced and with frames; again where the rule rejects it. @returns first paint, ms */
-  firstPaint(arm: string, prepare?: PrepareTarget): Promise<number | null>;
+  /** Loads an arm, traced and with frames; again where the rule rejects it. */
+  load(arm: string, prepare?: PrepareTarget): Promise<Metrics>;
 }
 
 export interface ReplayedRequest {
@@ -65,11 +66,11 @@ export async function whileReplayed<T>(
         browser,
         replay,
         cpuRate,
-        async firstPaint(arm, prepare) {
+        async load(arm, prepare) {
           let observation = await load(arm, prepare);
           for (let again = 0; again < REPEATS_PER_RUN && rejectionOf(observation.circumstances); again++)
             observation = await load(arm, prepare);
-          return observation.metrics.firstPaintMs;
+          return observation.metrics;
         },
       });
     } finally {

@@ -7,7 +7,7 @@ import { completeFrom } from '../core/frames/speed-index.ts';
 import { findingsOf, type Finding, type FindingInput } from '../core/path/findings/index.ts';
 import { floorOf, type Floor } from '../core/path/floor.ts';
 import type { PaintTarget } from '../core/path/graph.ts';
-import { neededFor, ownTimeOf } from '../core/path/main-thread.ts';
+import { neededFor, ownTimeOf, usedFor } from '../core/path/main-thread.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
 import { findHiding } from '../core/treat/hiding.ts';
 import type { PageAssets } from '../core/treat/page-assets.ts';
@@ -115,14 +115,18 @@ function floor({ capture, bodies, run, conditions, fold, earliestMs }: MapReques
   const document = run.requests.findLast((one) => one.kind === 'document');
   if (paint === null || !page || !document || !bodyOf(capture, bodies, capture.documentUrl)) return null;
   const from = document.firstByteMs ?? 0;
+  const redirected = run.requests.some(
+    ({ discovery, startMs }) => discovery.by === 'navigation' && startMs < document.startMs,
+  );
   return floorOf({
     conditions,
     secure: capture.documentUrl.startsWith('https:') || conditions.protocol === 'production',
-    redirectMs: document.startMs,
+    redirectMs: redirected ? document.startMs : 0,
     serverMs: page.serverMs,
     htmlBytes: page.wireBytes,
     foldBytes: fold && (contentEncodingOf(page.responseHeaders) ? fold.foldCompressedBytes : fold.foldBytes),
     ownTime: ownTimeOf(run.work, from, paint),
+    parseMs: usedFor(run.work, ['parse'], from, paint),
     workMs: neededFor(run.work, from, paint, fold?.sourceBytes ? fold.foldBytes / fold.sourceBytes : 1),
     earliestMs,
   });

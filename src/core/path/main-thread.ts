@@ -109,7 +109,7 @@ export function ownTimeOf(work: readonly MainThreadWork[], firstByteMs: number, 
 }
 
 /**
- * Work that any paint of a page needs between two moments, ms: parsing, style, layout and paint, as they were.
+ * Work beyond parsing that any paint of a page needs between two moments, ms: style, layout and paint, as they were.
  * Of reading stylesheets it needs only the share that the fold CSS is of them.
  *
  * @param sheetShare 0 to 1; 1 where no fold CSS was made
@@ -121,7 +121,7 @@ export function neededFor(
   sheetShare: number,
 ): number {
   const reading = work.filter((one) => one.kind === 'parse-css');
-  const all = usedFor(work, ['parse', 'style', 'paint'], fromMs, toMs);
+  const all = usedFor(work, ['style', 'paint'], fromMs, toMs);
   return Math.max(0, all - usedFor(reading, ['style'], fromMs, toMs) * (1 - sheetShare));
 }
 
