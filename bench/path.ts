@@ -15,7 +15,7 @@ import { whileReplayed } from './replayed.ts';
 import type { Finding } from './report.ts';
 
 const slowPhone = findConditions('slow-phone')!;
-const ROUNDS = 11;
+const ROUNDS = 7;
 const AS_IS_A_ROUND = 3;
 const FLOOR_ROUNDS = 5;
 const LARGEST = 10;

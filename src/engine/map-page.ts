@@ -4,6 +4,7 @@ import type { Bodies, Capture } from '../core/measure/exchange.ts';
 import { contentEncodingOf } from '../core/measure/headers.ts';
 import type { RunObservation } from '../core/measure/run.ts';
 import { completeFrom } from '../core/frames/speed-index.ts';
+import { bytesDownTo } from '../core/html/structure.ts';
 import { findingsOf, type Finding, type FindingInput } from '../core/path/findings/index.ts';
 import { floorOf, type Floor } from '../core/path/floor.ts';
 import type { PaintTarget } from '../core/path/graph.ts';
@@ -27,7 +28,9 @@ export interface MapRequest {
   assets: PageAssets;
   run: MappedRun;
   conditions: Conditions;
-  fold: (FoldOutcome & Pick<FoldRecord, 'foldBytes' | 'foldCompressedBytes' | 'sourceBytes'>) | null;
+  fold:
+    | (FoldOutcome & Pick<FoldRecord, 'foldBytes' | 'foldCompressedBytes' | 'sourceBytes' | 'fingerprint'>)
+    | null;
   /** The earliest first paint of any variant measured under these conditions. */
   earliestMs: number | null;
   target?: TargetKind;
@@ -113,20 +116,24 @@ function floor({ capture, bodies, run, conditions, fold, earliestMs }: MapReques
   const paint = run.metrics.firstPaintMs;
   const page = capture.exchanges.find((one) => one.url === capture.documentUrl && one.bodyHash !== null);
   const document = run.requests.findLast((one) => one.kind === 'document');
-  if (paint === null || !page || !document || !bodyOf(capture, bodies, capture.documentUrl)) return null;
+  const html = bodyOf(capture, bodies, capture.documentUrl);
+  if (paint === null || !page || !document || !html) return null;
   const from = document.firstByteMs ?? 0;
   const redirected = run.requests.some(
     ({ discovery, startMs }) => discovery.by === 'navigation' && startMs < document.startMs,
   );
+  // Only down to the last element above the fold is the HTML needed; its compressed size goes with that.
+  const toFold = fold?.fingerprint ? bytesDownTo(html, fold.fingerprint.structure.length) : html.length;
+  const foldShare = html.length ? toFold / html.length : 1;
   return floorOf({
     conditions,
     secure: capture.documentUrl.startsWith('https:') || conditions.protocol === 'production',
     redirectMs: redirected ? document.startMs : 0,
     serverMs: page.serverMs,
-    htmlBytes: page.wireBytes,
+    htmlBytes: page.wireBytes * foldShare,
     foldBytes: fold && (contentEncodingOf(page.responseHeaders) ? fold.foldCompressedBytes : fold.foldBytes),
     ownTime: ownTimeOf(run.work, from, paint),
-    parseMs: usedFor(run.work, ['parse'], from, paint),
+    parseMs: usedFor(run.work, ['parse'], from, paint) * foldShare,
     workMs: neededFor(run.work, from, paint, fold?.sourceBytes ? fold.foldBytes / fold.sourceBytes : 1),
     earliestMs,
   });

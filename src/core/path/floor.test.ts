@@ -76,13 +76,13 @@ describe('the work that any paint needs', () => {
 
   it('is style, layout and paint; of reading sheets the share of the fold CSS', () => {
     expect(neededFor(run, 0, 600, 1)).toBe(180);
-    expect(neededFor(run, 0, 600, 0.1)).toBe(90);
-    expect(neededFor(run, 0, 600, 0)).toBe(80);
+    expect(neededFor(run, 0, 600, 0.1)).toBe(76.5);
+    expect(neededFor(run, 0, 600, 0)).toBe(65);
   });
 
   it('is only what lies between the two moments', () => {
     expect(neededFor(run, 200, 430, 1)).toBe(80);
-    expect(neededFor(run, 200, 430, 0.5)).toBe(55);
+    expect(neededFor(run, 200, 430, 0.5)).toBe(47.5);
   });
 });
 

@@ -23,12 +23,13 @@ export interface FloorInput {
   /** Redirects cannot be left out by treating the page, ms. */
   redirectMs: number;
   serverMs: number;
+  /** Of the HTML, compressed as served: down to the last element above the fold where that is known. */
   htmlBytes: number;
   /** Compressed fold CSS; null where none was made. */
   foldBytes: number | null;
   /** The browser's own time before parsing (it goes on while bytes arrive) and from layout to the screen. */
   ownTime: OwnTime;
-  /** Parsing up to the first paint, ms: it goes on while bytes arrive as well. */
+  /** Parsing these bytes, ms: it goes on while they arrive as well. */
   parseMs: number;
   /** Main-thread work that any first paint of this page needs beyond parsing: style, layout, paint, ms. */
   workMs: number;
@@ -61,7 +62,7 @@ export function floorOf(input: FloorInput): Floor {
       why:
         input.foldBytes === null
           ? `The HTML, ${bytes(input.htmlBytes)}; no fold CSS was made yet.`
-          : `The HTML with its fold CSS, ${bytes(needed)}.`,
+          : `The HTML down to the last element above the fold with its fold CSS, ${bytes(needed)}.`,
       ms: bytesMs,
     },
     {
@@ -71,7 +72,7 @@ export function floorOf(input: FloorInput): Floor {
     },
     {
       label: 'style, layout and paint',
-      why: 'As measured, without scripts; of reading stylesheets the share that is fold CSS.',
+      why: 'As measured, without scripts; of reading and matching stylesheets what fold CSS needs.',
       ms: input.workMs,
     },
     {
