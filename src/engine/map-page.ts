@@ -8,7 +8,7 @@ import { bytesDownTo } from '../core/html/structure.ts';
 import { findingsOf, type Finding, type FindingInput } from '../core/path/findings/index.ts';
 import { floorOf, type Floor } from '../core/path/floor.ts';
 import type { PaintTarget } from '../core/path/graph.ts';
-import { layoutFor, ownTimeOf, usedFor } from '../core/path/main-thread.ts';
+import { neededFor, ownTimeOf, usedFor } from '../core/path/main-thread.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
 import { findHiding } from '../core/treat/hiding.ts';
 import type { PageAssets } from '../core/treat/page-assets.ts';
@@ -122,19 +122,19 @@ function floor({ capture, bodies, run, conditions, fold, earliestMs }: MapReques
   const redirected = run.requests.some(
     ({ discovery, startMs }) => discovery.by === 'navigation' && startMs < document.startMs,
   );
+  // Only down to the last element above the fold is the HTML needed; its compressed size goes with that.
   const toFold = fold?.fingerprint ? bytesDownTo(html, fold.fingerprint.structure.length) : html.length;
+  const foldShare = html.length ? toFold / html.length : 1;
   return floorOf({
     conditions,
     secure: capture.documentUrl.startsWith('https:') || conditions.protocol === 'production',
     redirectMs: redirected ? document.startMs : 0,
     serverMs: page.serverMs,
-    htmlBytes: page.wireBytes,
-    foldShare: html.length ? toFold / html.length : 1,
+    htmlBytes: page.wireBytes * foldShare,
     foldBytes: fold && (contentEncodingOf(page.responseHeaders) ? fold.foldCompressedBytes : fold.foldBytes),
     ownTime: ownTimeOf(run.work, from, paint),
-    parseMs: usedFor(run.work, ['parse'], from, paint),
-    paintMs: usedFor(run.work, ['paint'], from, paint),
-    layoutMs: layoutFor(run.work, from, paint, fold?.sourceBytes ? fold.foldBytes / fold.sourceBytes : 1),
+    parseMs: usedFor(run.work, ['parse'], from, paint) * foldShare,
+    workMs: neededFor(run.work, from, paint, fold?.sourceBytes ? fold.foldBytes / fold.sourceBytes : 1),
     earliestMs,
   });
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { findConditions } from '../measure/conditions.ts';
-import { arrivedBy, floorOf, transferMs } from './floor.ts';
-import { layoutFor, ownTimeOf } from './main-thread.ts';
+import { floorOf, transferMs } from './floor.ts';
+import { neededFor, ownTimeOf } from './main-thread.ts';
 
 const conditions = { ...findConditions('slow-phone')!, roundTripMs: 100, downKbps: 1_500 };
 const input = {
@@ -10,11 +10,9 @@ const input = {
   redirectMs: 0,
   serverMs: 40,
   htmlBytes: 1_460,
-  foldShare: 1,
   foldBytes: 2_920,
   parseMs: 25,
-  layoutMs: 25,
-  paintMs: 10,
+  workMs: 35,
   ownTime: { beginMs: 54, toScreenMs: 20 },
   earliestMs: null,
 };
@@ -43,16 +41,6 @@ describe('the floor', () => {
     expect(line.ms).toBe(0);
   });
 
-  it('needs of a long page what is above the fold, and lays out what has come when the browser begins', () => {
-    const { lines } = floorOf({ ...input, htmlBytes: 58_400, foldShare: 0.025 });
-    const ms = (label: string) => lines.find((line) => line.label === label)!.ms;
-    expect(ms('the bytes that any paint needs')).toBeCloseTo(24, 6);
-    // By 54 ms, when it begins to parse, 9,855 of 61,320 bytes have come.
-    const there = 9_855 / 61_320;
-    expect(ms('taking the page over and parsing it')).toBeCloseTo(54 + 25 * there - 24, 6);
-    expect(ms('style, layout and paint')).toBeCloseTo(25 * there + 10, 6);
-  });
-
   it('is never later than anything that was measured', () => {
     expect(floorOf({ ...input, earliestMs: 400 })).toMatchObject({ atMs: 400, measured: true });
     expect(floorOf({ ...input, earliestMs: 900 })).toMatchObject({ measured: false });
@@ -68,15 +56,6 @@ describe('transferMs', () => {
   });
 });
 
-describe('arrivedBy', () => {
-  it('is transferMs the other way round, also where a window is waited for', () => {
-    for (const size of [1_000, 14_600, 14_601, 30_000, 43_800, 200_000])
-      expect(arrivedBy(transferMs(size, conditions), conditions)).toBeCloseTo(size, 3);
-    // Between the first window and its acknowledgement nothing comes.
-    expect(arrivedBy(90, conditions)).toBe(14_600);
-  });
-});
-
 const work = (kind: Parameters<typeof ownTimeOf>[0][number]['kind'], startMs: number, endMs: number) => ({
   kind,
   url: null,
@@ -84,7 +63,7 @@ const work = (kind: Parameters<typeof ownTimeOf>[0][number]['kind'], startMs: nu
   endMs,
 });
 
-describe('the style and layout that any paint needs', () => {
+describe('the work that any paint needs', () => {
   const run = [
     work('parse-html', 100, 150),
     work('parse-css', 150, 250),
@@ -95,15 +74,15 @@ describe('the style and layout that any paint needs', () => {
     work('paint', 500, 520),
   ];
 
-  it('is reading the share of the sheets that is fold CSS, matching in half, and layout', () => {
-    expect(layoutFor(run, 0, 600, 1)).toBe(160);
-    expect(layoutFor(run, 0, 600, 0.1)).toBe(56.5);
-    expect(layoutFor(run, 0, 600, 0)).toBe(45);
+  it('is style, layout and paint; of reading sheets the share of the fold CSS', () => {
+    expect(neededFor(run, 0, 600, 1)).toBe(180);
+    expect(neededFor(run, 0, 600, 0.1)).toBe(76.5);
+    expect(neededFor(run, 0, 600, 0)).toBe(65);
   });
 
   it('is only what lies between the two moments', () => {
-    expect(layoutFor(run, 200, 430, 1)).toBe(80);
-    expect(layoutFor(run, 200, 430, 0.5)).toBe(47.5);
+    expect(neededFor(run, 200, 430, 1)).toBe(80);
+    expect(neededFor(run, 200, 430, 0.5)).toBe(47.5);
   });
 });
 

@@ -23,19 +23,16 @@ export interface FloorInput {
   /** Redirects cannot be left out by treating the page, ms. */
   redirectMs: number;
   serverMs: number;
-  /** The HTML as served, compressed where it is. */
+  /** Of the HTML, compressed as served: down to the last element above the fold where that is known. */
   htmlBytes: number;
-  /** The share of it down to the last element above the fold, 0 to 1; 1 where that is not known. */
-  foldShare: number;
   /** Compressed fold CSS; null where none was made. */
   foldBytes: number | null;
   /** The browser's own time before parsing (it goes on while bytes arrive) and from layout to the screen. */
   ownTime: OwnTime;
-  /** Parsing the whole HTML, ms: it goes on while bytes arrive as well. */
+  /** Parsing these bytes, ms: it goes on while they arrive as well. */
   parseMs: number;
-  /** Style and layout of the whole page with the sheets that any first paint needs, ms. */
-  layoutMs: number;
-  paintMs: number;
+  /** Main-thread work that any first paint of this page needs beyond parsing: style, layout, paint, ms. */
+  workMs: number;
   /** The earliest first paint ever measured under these conditions; null for none. */
   earliestMs: number | null;
 }
@@ -44,12 +41,8 @@ export interface FloorInput {
 export function floorOf(input: FloorInput): Floor {
   const { conditions } = input;
   const trips = input.secure ? 2 : 1;
-  const all = input.htmlBytes + (input.foldBytes ?? 0);
-  const needed = input.htmlBytes * input.foldShare + (input.foldBytes ?? 0);
+  const needed = input.htmlBytes + (input.foldBytes ?? 0);
   const bytesMs = transferMs(needed, conditions);
-  // What is there when the browser begins is parsed and laid out at once, whether the fold needs it or not.
-  const beginsMs = Math.max(bytesMs, input.ownTime.beginMs);
-  const there = all > 0 ? Math.min(1, Math.max(needed, arrivedBy(beginsMs, conditions)) / all) : 1;
   const lines: FloorLine[] = [];
   if (input.redirectMs > 0)
     lines.push({ label: 'redirects', why: 'The page cannot shorten them.', ms: input.redirectMs });
@@ -75,12 +68,12 @@ export function floorOf(input: FloorInput): Floor {
     {
       label: 'taking the page over and parsing it',
       why: 'As measured, as far as it is not done while the bytes arrive.',
-      ms: Math.max(0, input.ownTime.beginMs + input.parseMs * there - bytesMs),
+      ms: Math.max(0, input.ownTime.beginMs + input.parseMs - bytesMs),
     },
     {
       label: 'style, layout and paint',
-      why: 'As measured, without scripts: of what is there by then, with the stylesheets that the fold needs.',
-      ms: input.layoutMs * there + input.paintMs,
+      why: 'As measured, without scripts; of reading and matching stylesheets what fold CSS needs.',
+      ms: input.workMs,
     },
     {
       label: 'onto the screen',
@@ -108,21 +101,4 @@ export function transferMs(size: number, conditions: Pick<Conditions, 'downKbps'
     sent += window;
   }
   return line + waits;
-}
-
-/** How many bytes have come on a new connection after a time: `transferMs` the other way round. */
-export function arrivedBy(ms: number, conditions: Pick<Conditions, 'downKbps' | 'roundTripMs'>): number {
-  const { downKbps, roundTripMs } = conditions;
-  const bytesPerMs = downKbps / 8 / (1 + PACKET_OVERHEAD_BYTES / PACKET_BYTES);
-  let window = INITIAL_WINDOW_BYTES;
-  let arrived = 0;
-  let atMs = 0;
-  for (;;) {
-    const endMs = atMs + window / bytesPerMs;
-    if (ms <= endMs) return arrived + (ms - atMs) * bytesPerMs;
-    arrived += window;
-    atMs = endMs + Math.max(0, roundTripMs - (window * 8) / downKbps);
-    if (ms <= atMs) return arrived;
-    window *= 2;
-  }
 }

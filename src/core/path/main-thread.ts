@@ -109,13 +109,13 @@ export function ownTimeOf(work: readonly MainThreadWork[], firstByteMs: number, 
 }
 
 /**
- * Style and layout between two moments, ms, as they were with the stylesheets that any paint of a page needs.
+ * Work beyond parsing that any paint of a page needs between two moments, ms: style, layout and paint, as they were.
  * Of reading stylesheets it needs only the share that the fold CSS is of them; of matching them to elements about
  * half goes with the number of rules (found by replaying: with fold CSS alone it took 35 to 60 % of the time).
  *
  * @param sheetShare 0 to 1; 1 where no fold CSS was made
  */
-export function layoutFor(
+export function neededFor(
   work: readonly MainThreadWork[],
   fromMs: number,
   toMs: number,
@@ -128,10 +128,8 @@ export function layoutFor(
       fromMs,
       toMs,
     );
-  return Math.max(
-    0,
-    usedFor(work, ['style'], fromMs, toMs) - (of('parse-css') + of('style') / 2) * (1 - sheetShare),
-  );
+  const all = usedFor(work, ['style', 'paint'], fromMs, toMs);
+  return Math.max(0, all - (of('parse-css') + of('style') / 2) * (1 - sheetShare));
 }
 
 /** How long the main thread was put to uses between two moments, ms. */
