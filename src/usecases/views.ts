@@ -1,6 +1,6 @@
 import { createTwoFilesPatch, FILE_HEADERS_ONLY } from 'diff';
 import { bytes, ms } from '../core/path/words.ts';
-import { offersFor, type Offer } from '../core/treat/legal.ts';
+import { offersFor, styleOffersFor, type Offer } from '../core/treat/legal.ts';
 import { activeRules, matchText, planFingerprint, type Plan, type PlanRule } from '../core/treat/plan.ts';
 import type { Change } from '../core/treat/apply.ts';
 import type { Verdict } from '../core/trial/statistics.ts';
@@ -182,7 +182,11 @@ export async function treatView(
         wireBytes: asset?.wireBytes ?? null,
         hold: asset?.hold ?? null,
         evidence: asset?.evidence ?? null,
-        offers: script ? offersFor(page.assets, script, deferred) : [],
+        offers: script
+          ? offersFor(page.assets, script, deferred)
+          : rule.kind === 'stylesheet'
+            ? styleOffersFor(page.assets)
+            : [],
         notApplied: treated.notApplied.find((one) => one.ruleId === rule.id)?.why ?? null,
         changes: treated.changes.filter((change) => change.ruleId === rule.id),
       };

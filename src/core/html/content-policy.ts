@@ -3,7 +3,7 @@ import type { HtmlDocument } from './document.ts';
 /** One Content-Security-Policy: its directives by name, in lower case, with their sources as written. */
 export type ContentPolicy = ReadonlyMap<string, readonly string[]>;
 
-/** What stands in the page itself: the text of a style or script element, or an `on…` attribute. */
+/** What stands in the page itself: the text of styles and scripts, and `on…` attributes. */
 export type InlineKind = 'style' | 'script' | 'handler';
 
 /** Where each kind is decided, the first that is there (CSP 3, "get fetch directive fallback list"). */

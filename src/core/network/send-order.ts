@@ -30,6 +30,9 @@ export function urgencyOfWeight(weight: number): number {
   return best;
 }
 
+/** How much of a response goes out on its connection before the next one is chosen. */
+export const PIECE_BYTES = 4_096;
+
 /** A response that has bytes to send. */
 export interface Sendable {
   /** Stream number: the order in which responses were asked for. */
@@ -44,11 +47,16 @@ export interface Sendable {
  * @param lastId who sent last, for the turns
  */
 export function nextToSend<T extends Sendable>(all: Iterable<T>, lastId: number): T | null {
-  const list = [...all];
-  const most = Math.min(...list.map((one) => one.priority.urgency));
-  const equals = list.filter((one) => one.priority.urgency === most).sort((a, b) => a.id - b.id);
-  const first = equals[0];
-  if (!first || !first.priority.incremental) return first ?? null;
-  const sharing = equals.filter((one) => one.priority.incremental);
-  return sharing.find((one) => one.id > lastId) ?? sharing[0] ?? null;
+  let first: T | null = null;
+  // Of those that share: the one whose turn it is after the last.
+  let turn: T | null = null;
+  for (const one of all) {
+    const { urgency } = one.priority;
+    const most = first?.priority.urgency ?? Infinity;
+    if (urgency > most) continue;
+    if (urgency < most) first = turn = null;
+    if (!first || one.id < first.id) first = one;
+    if (one.priority.incremental && one.id > lastId && (!turn || one.id < turn.id)) turn = one;
+  }
+  return first?.priority.incremental ? (turn ?? first) : first;
 }

@@ -71,12 +71,12 @@ class Walk {
   }
 
   /** What the paint waited for that was done last by a moment. */
-  #lastGate(byMs: number, afterMs = 0, mayHold: (gate: AssetNode) => boolean = () => true): AssetNode | null {
+  #lastGate(byMs: number, afterMs = 0, counts: (gate: AssetNode) => boolean = () => true): AssetNode | null {
     let last: AssetNode | null = null;
     for (const node of this.#graph.nodes) {
       if (node.doneMs === null || this.#used.has(node) || node.doneMs > byMs + 0.5 || node.doneMs <= afterMs)
         continue;
-      if (mayHold(node) && (!last || node.doneMs > last.doneMs!)) last = node;
+      if (counts(node) && (!last || node.doneMs > last.doneMs!)) last = node;
     }
     return last;
   }

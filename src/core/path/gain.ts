@@ -1,5 +1,6 @@
 import { arrivalsOf, type LineResponse } from '../network/arrivals.ts';
 import { mayHold, type AssetNode, type PathGraph } from './graph.ts';
+import { LEAST_MS } from './main-thread.ts';
 import { hostOf } from './party.ts';
 
 /** The line, and what servers take by themselves: so that what stood in the line is told from what was not there yet. */
@@ -12,8 +13,9 @@ export interface LineSetting {
 
 /** Chromium's priorities, the most urgent first. */
 const PRIORITIES = ['VeryHigh', 'High', 'Medium', 'Low', 'VeryLow'];
-/** What takes the line for less than this keeps nothing back that could be told. */
-const LEAST_LINE_MS = 0.5;
+
+/** So many assets are taken off the line, the largest ones: on a page of a thousand the rest weighs nothing, and each takes as long. */
+const MOST_OFF_THE_LINE = 100;
 
 /**
  * What removing one asset alone would gain: the path to a paint is walked again without it, without what only it
@@ -27,7 +29,11 @@ export class Gains {
   #line: LineSetting;
   /** Responses of before the paint that came over the line, by asset. */
   #responses = new Map<AssetNode, LineResponse>();
+  /** What a gate is, or hangs on: whose arrival matters. */
+  #asked = new Set<AssetNode>();
   #arrivals: ReadonlyMap<AssetNode, number>;
+  /** Those that may have kept one of these back by their bytes. */
+  #inTheWay: ReadonlySet<AssetNode>;
   #asIsMs: number;
 
   /** @param atMs the paint, ms from navigation start */
@@ -39,7 +45,15 @@ export class Gains {
       const response = node.request.startMs < atMs ? responseOf(node, line) : null;
       if (response) this.#responses.set(node, response);
     }
+    for (const gate of gatesOf(graph))
+      for (let node: AssetNode | null = gate; node && !this.#asked.has(node); node = node.parent)
+        this.#asked.add(node);
     this.#arrivals = this.#arrivalsWithout(new Set());
+    // What is ready after the last of them has arrived kept none of them back.
+    const lastMs = Math.max(0, ...this.#arrivals.values());
+    const before = [...this.#responses].filter(([, response]) => response.readyMs < lastMs);
+    before.sort(([, a], [, b]) => b.bytes - a.bytes);
+    this.#inTheWay = new Set(before.slice(0, MOST_OFF_THE_LINE).map(([node]) => node));
     this.#asIsMs = this.#paintWithout(new Set(), () => 0);
   }
 
@@ -58,8 +72,10 @@ export class Gains {
 
   /** By how much each response arrives earlier with the line to itself and what is left. */
   #earlierWithout(gone: ReadonlySet<AssetNode>): (node: AssetNode) => number {
-    const bytes = [...gone].reduce((sum, node) => sum + (this.#responses.get(node)?.bytes ?? 0), 0);
-    if ((bytes * 8) / this.#line.downKbps < LEAST_LINE_MS) return () => 0;
+    const inTheWay = [...gone].filter((node) => this.#inTheWay.has(node));
+    const bytes = inTheWay.reduce((sum, node) => sum + this.#responses.get(node)!.bytes, 0);
+    // Less of the line than a crumb of the bill keeps nothing back that could be told.
+    if ((bytes * 8) / this.#line.downKbps < LEAST_MS) return () => 0;
     const arrivals = this.#arrivalsWithout(gone);
     return (node) => {
       const [asIs, without] = [this.#arrivals.get(node), arrivals.get(node)];
@@ -72,14 +88,23 @@ export class Gains {
     };
   }
 
+  /** When what matters arrives. */
   #arrivalsWithout(gone: ReadonlySet<AssetNode>): Map<AssetNode, number> {
     const left = [...this.#responses].filter(([node]) => !gone.has(node));
     const arrivals = arrivalsOf(
       left.map(([, response]) => response),
       this.#line,
+      (index) => this.#asked.has(left[index]![0]),
     );
-    return new Map(left.map(([node], index) => [node, arrivals[index]!]));
+    return new Map(
+      left.flatMap(([node], index) => (this.#asked.has(node) ? [[node, arrivals[index]!] as const] : [])),
+    );
   }
+}
+
+/** What the paint had to wait for. */
+function gatesOf(graph: PathGraph): AssetNode[] {
+  return graph.nodes.filter((node) => node.doneMs !== null && node.blocks !== null);
 }
 
 /** What came over the line for a request; null where nothing did. */
@@ -126,7 +151,7 @@ class Path {
     this.#gone = gone;
     this.#atMs = atMs;
     this.#earlierMs = earlierMs;
-    this.#gates = graph.nodes.filter((node) => node.doneMs !== null && node.blocks !== null);
+    this.#gates = gatesOf(graph);
   }
 
   paintMs(): number {

@@ -3,11 +3,11 @@ import type { Finding } from '../scripts/analyse.ts';
 import { namesReadBy } from '../scripts/analyse.ts';
 import { findHiding } from './hiding.ts';
 import type { PageAssets, PageScript } from './page-assets.ts';
-import type { ScriptTreatment } from './plan.ts';
+import type { ScriptTreatment, StylesheetTreatment } from './plan.ts';
 
 /** A treatment as offered for an asset: refused with a reason, or open with what has to be known. */
 export interface Offer {
-  treatment: ScriptTreatment;
+  treatment: ScriptTreatment | StylesheetTreatment;
   refused: string | null;
   note: string | null;
 }
@@ -177,6 +177,16 @@ export function offersFor(
     snippet ? 'the snippet that hides the page goes with it' : null,
   );
   return offers;
+}
+
+/** The treatments of a stylesheet, each open or refused by the page's policy. */
+export function styleOffersFor(page: PageAssets): Offer[] {
+  const treatments: StylesheetTreatment[] = ['as-authored', 'fold-css-late', 'late', 'left-out'];
+  return treatments.map((treatment) => ({
+    treatment,
+    refused: treatment === 'fold-css-late' || treatment === 'late' ? policyRefusal(page, treatment) : null,
+    note: null,
+  }));
 }
 
 /** Why a page's Content-Security-Policy does not let a treatment be put in; null where it does, or there is none. */

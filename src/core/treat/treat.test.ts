@@ -3,7 +3,7 @@ import type { RequestTiming } from '../measure/run.ts';
 import { applyPlan, withSwap } from './apply.ts';
 import { DELAYED_TYPE } from './delay-loader.ts';
 import { findHiding } from './hiding.ts';
-import { deferGroup, offersFor } from './legal.ts';
+import { deferGroup, offersFor, styleOffersFor } from './legal.ts';
 import { readPageAssets, type PageAssets, type PageScript } from './page-assets.ts';
 import { activeRules, matchText, planFingerprint, type Plan, type PlanRule } from './plan.ts';
 import { recommendPlan } from './recommend.ts';
@@ -447,7 +447,12 @@ describe('a page under a Content-Security-Policy', () => {
 
   it('stays as it is where what a rule writes into it would be refused, and the rule says by what', () => {
     const source = html("default-src 'self' https://count.test");
-    const { text, notApplied } = treated(page(source, files), [late, delay], {}, fold);
+    const assets = page(source, files);
+    const { text, notApplied } = treated(assets, [late, delay], {}, fold);
+    const refused = (offers: { treatment: string; refused: string | null }[]) =>
+      offers.filter((one) => one.refused).map((one) => one.treatment);
+    expect(refused(styleOffersFor(assets))).toEqual(['fold-css-late', 'late']);
+    expect(refused(offersFor(assets, assets.scripts[0]!))).toEqual(['delay']);
     expect(text).toBe(source);
     expect(notApplied.map((one) => one.why)).toEqual([
       "Not put in: the page’s Content-Security-Policy refuses styles in the page (default-src 'self' https://count.test). Let it through there and measure again.",

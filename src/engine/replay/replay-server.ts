@@ -7,6 +7,7 @@ import {
 import { createSecureServer, type Http2ServerResponse, type ServerHttp2Session } from 'node:http2';
 import { createServer as createTcp, type Server, type Socket } from 'node:net';
 import type { ReplayNote } from '../../core/measure/run.ts';
+import { PIECE_BYTES } from '../../core/network/send-order.ts';
 import { Archive, type ArchivedAnswer } from './archive.ts';
 import { measureOffset } from './calibrate.ts';
 import { encodeNear } from './encode.ts';
@@ -18,8 +19,6 @@ import { isText, replaceOrigins } from './origins.ts';
 import { ResponseScheduler } from './response-scheduler.ts';
 import { Shaper } from './shaper.ts';
 
-/** What goes out on an HTTP/2 connection before the next response is chosen. */
-const PIECE_BYTES = 4_096;
 /** A few bytes more or less of a smaller body than this are no deviation to speak of. */
 const TELLING_BYTES = 2_000;
 

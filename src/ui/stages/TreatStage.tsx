@@ -12,8 +12,7 @@ import { KIND_MARK } from '../figures';
 import { useKey } from '../keyboard';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 
-const CHOICES: Record<Exclude<RuleKind, 'script'>, Treatment[]> = {
-  stylesheet: ['as-authored', 'fold-css-late', 'late', 'left-out'],
+const CHOICES: Record<'font' | 'host', Treatment[]> = {
   font: ['as-authored', 'swap', 'preload', 'swap-preload'],
   host: ['as-authored', 'preconnect', 'dns-prefetch'],
 };
@@ -202,9 +201,9 @@ function nameOf(row: TreatRow): string {
 function Detail({ row, onChange }: { row: TreatRow; onChange: (treatment: Treatment) => void }) {
   const { rule } = row;
   const offers =
-    rule.kind === 'script'
-      ? row.offers
-      : CHOICES[rule.kind].map((treatment) => ({ treatment, refused: null, note: null }));
+    rule.kind === 'font' || rule.kind === 'host'
+      ? CHOICES[rule.kind].map((treatment) => ({ treatment, refused: null, note: null }))
+      : row.offers;
   return (
     <>
       <h2>{nameOf(row)}</h2>

@@ -3,7 +3,7 @@ import { exchangeOf } from '../../../../tests/engine/defaults.ts';
 import { readHtml } from '../../html/document.ts';
 import { findConditions } from '../../measure/conditions.ts';
 import type { Capture, Exchange } from '../../measure/exchange.ts';
-import type { RequestTiming } from '../../measure/run.ts';
+import type { MainThreadWork, RequestTiming } from '../../measure/run.ts';
 import { mapRun } from '../map.ts';
 import { findingsOf, type FindingInput } from './index.ts';
 
@@ -131,9 +131,22 @@ describe('findings', () => {
       });
     const found = findings({ requests: [sheet, by('a.css', 580, 'b.css'), by('b.css', 735, 'c.css')] });
     expect(found[`chain ${PAGE}c.css`]).toBe(
-      'waiting: a.css, then b.css, then c.css: each could be asked for only when the one before was there, the last 315 ms after the first. Linked in the HTML they would load side by side.',
+      'waiting: a.css, then b.css, then c.css: each could be asked for only when the one before was there; the last came 310 ms after the first had come. Linked in the HTML they would load side by side.',
     );
     expect(found[`chain ${PAGE}b.css`]).toBeUndefined();
+  });
+
+  it('do not put down to a chain what its first sheet waited for before it was read', () => {
+    const imported = request('b.css', {
+      kind: 'stylesheet',
+      discovery: { by: 'stylesheet', url: sheet.url, line: 1 },
+      startMs: 725,
+      endMs: 875,
+    });
+    const work: MainThreadWork[] = [{ kind: 'parse-css', url: sheet.url, startMs: 700, endMs: 720 }];
+    expect(findings({ requests: [sheet, imported], work })[`chain ${imported.url}`]).toMatch(
+      /the last came 175 ms after the first was read\./,
+    );
   });
 
   it('tell the chain that the paint waits for apart from the font at its end', () => {
@@ -150,7 +163,9 @@ describe('findings', () => {
       endMs: 990,
     });
     const found = findings({ requests: [sheet, imported, font] });
-    expect(found[`chain ${imported.url}`]).toMatch(/^waiting: a\.css, then b\.css: .*the last 160 ms after/);
+    expect(found[`chain ${imported.url}`]).toMatch(
+      /^waiting: a\.css, then b\.css: .*the last came 155 ms after/,
+    );
     expect(found[`chain ${font.url}`]).toMatch(
       /^after first paint: a\.css, then b\.css, then f\.woff2: .*A preload/,
     );

@@ -38,7 +38,10 @@ export function serialChains({ map }: FindingInput): Finding[] {
   );
   return [...holding, ...beside].flatMap((chain): Finding[] => {
     const [first, last] = [chain[0]!, chain.at(-1)!];
-    const lateMs = last.startMs - first.startMs;
+    // What the first itself waited for, before it came or was put to use, is no matter of the chain.
+    const used = first.ranMs ? 'ran' : first.readMs ? 'was read' : 'had come';
+    const firstMs = Math.max(first.endMs ?? first.startMs, (first.ranMs ?? first.readMs)?.start ?? 0);
+    const lateMs = (last.endMs ?? last.startMs) - firstMs;
     if (lateMs < 20) return [];
     const names = chain.map((one) => one.name).join(', then ');
     const what =
@@ -51,7 +54,7 @@ export function serialChains({ map }: FindingInput): Finding[] {
       {
         id: `chain ${last.url}`,
         line: last.hold === 'holds' ? 'waiting' : 'after first paint',
-        sentence: `${names}: each could be asked for only when the one before was there, the last ${ms(lateMs)} after the first. ${what}`,
+        sentence: `${names}: each could be asked for only when the one before was there; the last came ${ms(lateMs)} after the first ${used}. ${what}`,
         urls: chain.map((one) => one.url),
         costMs: last.hold === 'holds' ? lateMs : null,
       },
