@@ -1,5 +1,5 @@
 import type { Conditions } from '../src/core/measure/conditions.ts';
-import { findConditions } from '../src/core/measure/conditions.ts';
+import { BUILT_IN_CONDITIONS, findConditions } from '../src/core/measure/conditions.ts';
 import { median } from '../src/core/measure/metrics.ts';
 import type { Yardstick } from '../src/core/measure/yardstick.ts';
 import type { MapAsset } from '../src/core/path/map.ts';
@@ -17,7 +17,7 @@ import type { Finding } from './report.ts';
 const slowPhone = findConditions('slow-phone')!;
 const ROUNDS = 7;
 const AS_IS_A_ROUND = 3;
-const FLOOR_ROUNDS = 5;
+const FLOOR_ROUNDS = 7;
 const LARGEST = 10;
 const MAPPING_RUNS = 5;
 const AS_IS: ArmFiles = { name: 'as is', overrides: [] };
@@ -37,7 +37,7 @@ async function mapped(page: BenchPage, conditions: Conditions, fold: Parameters<
   const run = measurement.runs[measurement.medianRun]!;
   const assets = pageAssetsOf(capture, bodies, run.requests);
   return {
-    ...mapPage({ capture, bodies, assets, run, conditions, fold, earliestMs: null }),
+    ...mapPage({ capture, bodies, assets, run, runs: measurement.runs, conditions, fold, earliestMs: null }),
     yardstick: measurement.yardstick,
   };
 }
@@ -150,7 +150,7 @@ export async function floorBench(): Promise<Finding> {
   for (const page of benchPages(1)) {
     const { capture, bodies } = page;
     const fold = await generateFold({ capture, bodies, state: null });
-    for (const conditions of [slowPhone, findConditions('home-laptop')!]) {
+    for (const conditions of BUILT_IN_CONDITIONS) {
       const { floor, yardstick } = await mapped(page, conditions, fold);
       const body = idealPage(bodyOf(capture, bodies, capture.documentUrl)!, fold.css);
       const ideal: ArmFiles = {

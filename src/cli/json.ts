@@ -23,6 +23,7 @@ export function mapJson(result: Omit<ResultOf<'measure'>, 'kind'>, conditions: C
     bodies,
     assets: pageAssetsOf(capture, bodies, run.requests),
     run,
+    runs: measurement.runs,
     conditions,
     fold: null,
     earliestMs: measurement.spreads.firstPaintMs.min,

@@ -6,7 +6,7 @@ import type { RunObservation } from '../core/measure/run.ts';
 import { completeFrom } from '../core/frames/speed-index.ts';
 import { bytesDownTo } from '../core/html/structure.ts';
 import { findingsOf, type Finding, type FindingInput } from '../core/path/findings/index.ts';
-import { floorOf, type Floor } from '../core/path/floor.ts';
+import { floorAmong, floorOf, type Floor } from '../core/path/floor.ts';
 import type { PaintTarget } from '../core/path/graph.ts';
 import { neededFor, ownTimeOf, usedFor } from '../core/path/main-thread.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
@@ -27,6 +27,8 @@ export interface MapRequest {
   bodies: Bodies;
   assets: PageAssets;
   run: MappedRun;
+  /** All runs of the measurement, that one among them: the floor is found from them. */
+  runs: readonly Pick<RunObservation, 'requests' | 'work' | 'metrics'>[];
   conditions: Conditions;
   fold:
     | (FoldOutcome & Pick<FoldRecord, 'foldBytes' | 'foldCompressedBytes' | 'sourceBytes' | 'fingerprint'>)
@@ -79,7 +81,7 @@ export function mapPage(request: MapRequest): MappedPage {
   const text = (url: string) => decodeText(capture, bodies, url);
   return {
     map,
-    floor: floor(request),
+    floor: floorAmong(request.runs.flatMap((one) => floorOfRun(request, one) ?? [])),
     findings: findingsOf({
       map,
       capture,
@@ -112,7 +114,10 @@ function targetOf(run: MappedRun, kind: TargetKind): PaintTarget | null {
   return at === null ? null : { kind, atMs: at };
 }
 
-function floor({ capture, bodies, run, conditions, fold, earliestMs }: MapRequest): Floor | null {
+function floorOfRun(
+  { capture, bodies, conditions, fold, earliestMs }: MapRequest,
+  run: MapRequest['runs'][number],
+): Floor | null {
   const paint = run.metrics.firstPaintMs;
   const page = capture.exchanges.find((one) => one.url === capture.documentUrl && one.bodyHash !== null);
   const document = run.requests.findLast((one) => one.kind === 'document');
@@ -134,7 +139,10 @@ function floor({ capture, bodies, run, conditions, fold, earliestMs }: MapReques
     foldBytes: fold && (contentEncodingOf(page.responseHeaders) ? fold.foldCompressedBytes : fold.foldBytes),
     ownTime: ownTimeOf(run.work, from, paint),
     parseMs: usedFor(run.work, ['parse'], from, paint) * foldShare,
-    workMs: neededFor(run.work, from, paint, fold?.sourceBytes ? fold.foldBytes / fold.sourceBytes : 1),
+    workMs: neededFor(run.work, from, paint, {
+      sheets: fold?.sourceBytes ? fold.foldBytes / fold.sourceBytes : 1,
+      html: foldShare,
+    }),
     earliestMs,
   });
 }

@@ -4,8 +4,10 @@ import type { Database, Queries } from './database.ts';
 export interface Footnote {
   id: number;
   number: number;
-  /** The assets it cites: one, or two it cites together; none for a remark on the whole or a moment. */
+  /** The assets it cites: one, or two it cites together; none for a remark on a line, a moment or the whole. */
   urls: string[];
+  /** The line of the bill it is about, by its words. */
+  line: string | null;
   /** The moment it is about, ms from navigation start. */
   atMs: number | null;
   text: string;
@@ -14,7 +16,7 @@ export interface Footnote {
 
 export function footnotesOf(queries: Queries, pageId: number): Promise<Footnote[]> {
   return queries.query<Footnote>(
-    `SELECT id, number, urls, at_ms AS "atMs", text,
+    `SELECT id, number, urls, line, at_ms AS "atMs", text,
        to_char(created_at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') AS "createdAt"
      FROM footnote WHERE page_id = $1 ORDER BY number`,
     [pageId],
@@ -25,7 +27,7 @@ export function footnotesOf(queries: Queries, pageId: number): Promise<Footnote[
 export function addFootnote(
   database: Database,
   pageId: number,
-  note: Pick<Footnote, 'urls' | 'atMs' | 'text'>,
+  note: Pick<Footnote, 'urls' | 'line' | 'atMs' | 'text'>,
 ): Promise<number> {
   return database.transaction(async (queries) => {
     const [row] = await queries.query<{ number: number }>(
@@ -34,8 +36,8 @@ export function addFootnote(
     );
     const { number } = row!;
     await queries.query(
-      'INSERT INTO footnote (page_id, number, urls, at_ms, text) VALUES ($1, $2, $3, $4, $5)',
-      [pageId, number, JSON.stringify(note.urls), note.atMs, note.text],
+      'INSERT INTO footnote (page_id, number, urls, line, at_ms, text) VALUES ($1, $2, $3, $4, $5, $6)',
+      [pageId, number, JSON.stringify(note.urls), note.line, note.atMs, note.text],
     );
     return number;
   });

@@ -9,7 +9,9 @@ const KEYS: readonly [string, string][] = [
   ['M', 'measure'],
   ['J  K', 'next and previous row'],
   ['Enter', 'open the selected page'],
-  ['← →', 'step through the frames'],
+  ['← →', 'step through the frames; on the map, move'],
+  ['+  −  0', 'on the map: closer, further, the whole load'],
+  ['F  N', 'on the map: a footnote on the row, on the moment at the cursor'],
   ['?', 'these keys'],
 ];
 

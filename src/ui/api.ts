@@ -33,6 +33,16 @@ export function useConditionsId(): string {
   return useSearchParams().get('conditions') ?? DEFAULT_CONDITIONS_ID;
 }
 
+/** The asset that the address speaks of, where it does. */
+export function useAssetSpokenOf(): string | null {
+  return useSearchParams().get('about');
+}
+
+/** Where a page's assets are treated, at what is done to one. */
+export function treatmentOf(pageId: number, conditionsId: string, url: string): string {
+  return `/pages/${pageId}/treat?conditions=${conditionsId}&about=${encodeURIComponent(url)}`;
+}
+
 /** One stage's view of a page. */
 export function useStage<T>(pageId: number, view: string, conditionsId: string) {
   return useQuery({

@@ -4,6 +4,7 @@ import type { Finding, FindingInput } from '../core/path/findings/index.ts';
 import type { Floor } from '../core/path/floor.ts';
 import { piecesBetween } from '../core/path/main-thread.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
+import { tiesOf, type AssetTies } from '../core/path/ties/index.ts';
 import { liveRequests } from '../core/har/har-requests.ts';
 import { mapPage, type MappedPage, type TargetKind } from '../engine/map-page.ts';
 import { decodeText, exchangeOf } from '../engine/stored-page.ts';
@@ -73,6 +74,7 @@ export function mapOf(
     bodies: page.bodies,
     assets: page.assets,
     run: { ...page.medianRun, frames: page.frames },
+    runs: page.runs,
     conditions: page.measurement.conditions,
     fold,
     earliestMs,
@@ -220,11 +222,11 @@ export interface AssetView {
   cut: boolean;
   /** The lines around the place in which it was found. */
   source: { url: string; line: number; lines: { number: number; text: string }[] } | null;
-  /** Rules of it that the fold needs, with what they select. */
-  needed: { selector: string; line: number }[];
+  /** What it defines, who needs it, and what it needs. */
+  ties: AssetTies;
 }
 
-const MOST_TEXT = 200_000;
+const MOST_TEXT = 1_000_000;
 const AROUND = 3;
 
 export async function assetView(
@@ -253,10 +255,12 @@ export async function assetView(
     content: content?.slice(0, MOST_TEXT) ?? null,
     cut: (content?.length ?? 0) > MOST_TEXT,
     source: sourceOf(page, url),
-    needed: (fold?.sheets ?? [])
-      .flatMap((sheet) => sheet.kept)
-      .filter((rule) => rule.sheetUrl === url && rule.concern !== 'hidden')
-      .map(({ selector, line }) => ({ selector, line })),
+    ties: tiesOf(url, exchange.kind, {
+      page: page.assets,
+      capture,
+      kept: (fold?.sheets ?? []).flatMap((sheet) => sheet.kept),
+      text: (other) => decodeText(capture, bodies, other),
+    }),
   };
 }
 

@@ -54,7 +54,7 @@ export async function reportOf(
     }),
     assets: map.assets,
     findings: map.findings,
-    footnotes: map.footnotes.map((note) => ({ number: note.number, text: note.text, cites: note.urls })),
+    footnotes: map.footnotes.map(({ urls, ...note }) => ({ ...note, cites: urls })),
     frames,
     quality: measured.quality,
   });

@@ -18,6 +18,7 @@ import { findPlan, latestFold, type StoredFold } from '../store/proofs.ts';
 /** A page with its newest measurement under conditions: what map, treat, prove and hand off start from. */
 export interface MeasuredPage {
   measurement: StoredMeasurement;
+  runs: StoredRun[];
   medianRun: StoredRun & { id: number };
   frames: FrameInfo[];
   captureId: number;
@@ -70,6 +71,7 @@ async function readAnew(queries: Queries, measurement: StoredMeasurement): Promi
   const { capture } = stored;
   return {
     measurement,
+    runs,
     medianRun,
     frames: await framesOf(queries, medianRun.id),
     captureId: stored.id,

@@ -139,6 +139,7 @@ describe('the demo’s pages as they are stored', () => {
   it('give a report that holds the bill and the footnotes and asks nothing of outside', async () => {
     await addFootnote(database, home.id, {
       urls: [],
+      line: null,
       atMs: 900,
       text: 'Talk to the harbour office <first>.',
     });

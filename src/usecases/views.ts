@@ -1,4 +1,5 @@
 import { createTwoFilesPatch, FILE_HEADERS_ONLY } from 'diff';
+import { broughtBy } from '../core/path/brought-by.ts';
 import { bytes, ms } from '../core/path/words.ts';
 import { offersFor, styleOffersFor, type Offer } from '../core/treat/legal.ts';
 import { activeRules, matchText, planFingerprint, type Plan, type PlanRule } from '../core/treat/plan.ts';
@@ -140,6 +141,8 @@ export interface TreatRow {
   wireBytes: number | null;
   hold: string | null;
   evidence: string | null;
+  /** Addresses of what the page asks for because of it. */
+  brings: string[];
   offers: Offer[];
   notApplied: string | null;
   changes: Change[];
@@ -182,6 +185,7 @@ export async function treatView(
         wireBytes: asset?.wireBytes ?? null,
         hold: asset?.hold ?? null,
         evidence: asset?.evidence ?? null,
+        brings: asset ? broughtBy(map.assets, asset.url) : [],
         offers: script
           ? offersFor(page.assets, script, deferred)
           : rule.kind === 'stylesheet'

@@ -96,7 +96,7 @@ describe('the whole path on the demo home page', () => {
     await user.sees(
       'Render-blocking stylesheet found by signs.css, line 1; 2 of its 1,602 rules apply anywhere on the page',
     );
-    await user.sees('Needed above the fold by');
+    await user.sees('Needed by');
     await user.press('Footnote');
     await user.fill('footnote', 'Only this sign uses the face.');
     await user.press('Keep it');

@@ -58,6 +58,7 @@ describe.each(['creative', 'agency'])(
               ...taken,
               assets,
               run,
+              runs: [run],
               conditions,
               fold: null,
               earliestMs: null,

@@ -14,6 +14,8 @@ import { Board } from '@/ui/Board';
 import { PageScreen } from '@/ui/PageScreen';
 import { isStage } from '@/ui/stage-names';
 import { theme } from '@/ui/theme';
+import { formatCode } from '@/ui/workers/format-code';
+import type { FormatAnswer, FormatOrder } from '@/ui/workers/format.worker';
 import { goTo, usePlace } from './navigation';
 
 /** The screens over the application's own routes and the stored demo; only the browser is made of plain objects. */
@@ -49,6 +51,18 @@ async function answer(address: string, init: RequestInit = {}): Promise<Response
   return Response.json({ error: `no route for ${url.pathname}` }, { status: 404 });
 }
 
+/** The one worker of the screens, at work in the same thread. */
+class FormatWorker {
+  onmessage: ((event: { data: FormatAnswer }) => void) | null = null;
+  postMessage({ text, language }: FormatOrder): void {
+    formatCode(text, language).then(
+      (formatted) => this.onmessage?.({ data: { state: 'formatted', text: formatted } }),
+      (error: unknown) => this.onmessage?.({ data: { state: 'refused', why: String(error) } }),
+    );
+  }
+  terminate(): void {}
+}
+
 /** What is asked of a browser here and jsdom does not have: files that can be read, sizes, and being told of them. */
 function completeBrowser(): void {
   Object.assign(globalThis, { Blob, File });
@@ -58,6 +72,8 @@ function completeBrowser(): void {
     disconnect() {}
   };
   window.scrollTo = () => undefined;
+  Element.prototype.scrollIntoView = () => undefined;
+  globalThis.Worker = FormatWorker as unknown as typeof Worker;
   // Charts complain that nothing has a size here.
   console.warn = () => undefined;
   Object.defineProperties(HTMLElement.prototype, {

@@ -4,6 +4,7 @@ import { expect, it, vi } from 'vitest';
 import { footnotesOf } from '@/store/footnotes';
 import { ownerNames } from '@/store/owners';
 import { dialogGone, eventually, open, rowsOf, sentence, withDemo } from './application';
+import { goTo } from './navigation';
 
 vi.mock('next/navigation', () => import('./navigation'));
 const { database } = withDemo();
@@ -65,7 +66,7 @@ it('tells of an asset who needs it, where it is asked for, its headers and its g
     ),
   ).toBeTruthy();
   expect(side.getByText(/^Removed alone, it would gain/).textContent).toMatch(/gain [\d,]+ ms\.$/);
-  expect(await side.findByText('Needed above the fold by')).toBeTruthy();
+  expect(await side.findByText('Needed by')).toBeTruthy();
   expect(
     side
       .getByText(/^Where it is asked for/)
@@ -73,6 +74,72 @@ it('tells of an asset who needs it, where it is asked for, its headers and its g
       .querySelector('.here')!.textContent,
   ).toContain('framework.css');
   expect(side.getByText(/^content-type: text\/css/)).toBeTruthy();
+});
+
+it('tells of a library what it defines and which scripts read it, which lead to their rows', async () => {
+  const user = await open(HOME);
+  await user.click(assets().find((row) => nameOf(row) === 'lib.js')!);
+  const side = within(evidence());
+  const needed = within((await side.findByText('Needed by')).closest('details')!);
+  expect(needed.getAllByText(/^inline script, line \d+$/).length).toBeGreaterThan(1);
+  expect(side.getByText('Defines').closest('details')!.textContent).toMatch(/global names .*\w/);
+  await user.click(needed.getByRole('button', { name: 'carousel.js' }));
+  expect(side.getByRole('heading', { level: 2 }).textContent).toContain('carousel.js');
+  const needs = within((await side.findByText('Needs')).closest('details')!);
+  expect(needs.getByRole('button', { name: 'lib.js' })).toBeTruthy();
+});
+
+it('shows content as it was sent or laid out to be read; what cannot be parsed stays as it was sent', async () => {
+  const user = await open(HOME);
+  await user.click(assets().find((row) => nameOf(row) === 'lib.js')!);
+  const side = within(evidence());
+  await user.click(await side.findByText('Content'));
+  const code = () =>
+    side
+      .getByRole('region', { name: 'Content of lib.js' })
+      .querySelector('.cm-content')!
+      .textContent.slice(0, 300);
+  await eventually(() => expect(code()).toContain('function'));
+  const [first] = ['as it was sent', 'formatted'].flatMap((name) => side.queryAllByRole('button', { name }));
+  if (first!.getAttribute('aria-pressed') === 'true') await user.click(first!);
+  expect(side.getByText('As it was sent.')).toBeTruthy();
+  const sent = code();
+  await user.click(side.getByRole('button', { name: 'formatted' }));
+  expect(await side.findByText('Laid out to be read: lines are not those of the file.')).toBeTruthy();
+  expect(code()).not.toBe(sent);
+  await user.click(side.getByRole('button', { name: 'as it was sent' }));
+  expect(code()).toBe(sent);
+});
+
+it('leads from a line of the bill to its rule, or to that of what brought it', async () => {
+  const user = await open(HOME);
+  const table = within(screen.getByText('The bill, line by line').closest('details')!).getByRole('table');
+  await user.click(within(table).getByRole('button', { name: /^\d+ shorter lines$/ }));
+  const treatOf = (line: RegExp) =>
+    within(
+      within(table)
+        .getAllByRole('row')
+        .find((row) => line.test(row.textContent ?? ''))!,
+    ).getByRole('link', { name: 'treat' });
+  const detail = () =>
+    within(screen.getByRole('complementary', { name: 'Evidence' })).getAllByRole('heading', { level: 2 })[0]!
+      .textContent;
+  const there = (link: HTMLElement) => goTo(link.getAttribute('href')!);
+  expect(within(table).getByText('the server answering').closest('tr')!.textContent).not.toContain('treat');
+  const [own, brought] = [treatOf(/running lib\.js/), treatOf(/the server and the way for palette\.css/)];
+  there(own);
+  await eventually(() => expect(detail()).toBe('lib.js'));
+  goTo(HOME);
+  await sentence();
+  there(brought);
+  expect(
+    await screen.findByText(/^palette\.css is asked for because of \w+\.css, and is treated with it\.$/),
+  ).toBeTruthy();
+  expect(detail()).toMatch(/\.css$/);
+  goTo('/pages/1/map?conditions=slow-phone');
+  await sentence();
+  goTo(`/pages/1/treat?conditions=slow-phone&about=${encodeURIComponent('https://nobody.test/x.png')}`);
+  expect(await screen.findByText('No rule of this plan is about x.png.')).toBeTruthy();
 });
 
 it('finds by name, hides kinds, and puts own hosts first', async () => {
@@ -94,6 +161,20 @@ it('finds by name, hides kinds, and puts own hosts first', async () => {
       .every((name) => name!.includes('hero')),
   ).toBe(true);
   expect(assets().length).toBeGreaterThan(0);
+});
+
+it('hides hosts, all but the page’s own at once, and shows them again', async () => {
+  const user = await open(HOME);
+  const hosts = () => new Set(assets().map((row) => row.querySelector('.label .muted')!.textContent));
+  const all = assets().length;
+  expect(hosts().size).toBeGreaterThan(2);
+  await user.click(screen.getByRole('button', { name: /^Hosts \d+$/ }));
+  await user.click(screen.getByRole('menuitem', { name: 'Only the page’s own' }));
+  expect([...hosts()]).toEqual(['www']);
+  await user.click(screen.getByRole('menuitemcheckbox', { name: /^assentcleat/, checked: false }));
+  expect([...hosts()].sort()).toEqual(['assentcleat', 'www']);
+  await user.click(screen.getByRole('menuitem', { name: 'Show all hosts' }));
+  expect(assets()).toHaveLength(all);
 });
 
 it('is zoomed by the wheel about the pointer, moved, and shown whole again by key', async () => {
@@ -137,7 +218,7 @@ it('follows the pointer with a cursor and says the moment; over the labels there
 it('gives the bill of another paint', async () => {
   const user = await open(HOME);
   const choice = screen.getByRole('combobox', { name: 'The paint that is looked back from' });
-  await user.selectOptions(choice, 'bill of largest contentful paint');
+  await user.selectOptions(choice, 'of largest contentful paint');
   await eventually(async () => expect(await sentence()).toMatch(/^Largest contentful paint took [\d,]+ ms/));
   expect(document.querySelector('.bill .paint-word')!.textContent).toMatch(
     /^largest contentful paint [\d,]+$/,
@@ -202,6 +283,61 @@ it('keeps a footnote on two rows together, numbers it in the margin, and deletes
   await eventually(() => expect(screen.queryByRole('region', { name: 'Footnotes' })).toBeNull());
 });
 
+it('keeps a footnote on a line of the bill and one on a moment, each numbered in the margin; both can be changed', async () => {
+  const user = await open(HOME);
+  const table = () =>
+    within(screen.getByText('The bill, line by line').closest('details')!).getByRole('table');
+  const write = async (text: string) => {
+    const field = await screen.findByRole('textbox', { name: 'Remark' });
+    await user.clear(field);
+    await user.type(field, text);
+    await user.click(screen.getByRole('button', { name: 'Keep it' }));
+    await dialogGone();
+  };
+  await user.click(within(table()).getByRole('button', { name: 'Footnote on the server answering' }));
+  expect(
+    await screen.findByRole('heading', { name: 'Footnote on the line “the server answering”' }),
+  ).toBeTruthy();
+  await write('Ask the harbour office.');
+  const row = () => within(table()).getByText('the server answering').closest('tr')!;
+  await eventually(() => expect(row().querySelector('.note-number')?.textContent).toMatch(/^\d+$/));
+
+  const chart = document.querySelector<HTMLElement>('.chart')!;
+  chart.getBoundingClientRect = () => new DOMRect(0, 0, 1_320, 400);
+  fireEvent.mouseMove(chart, { clientX: 820 });
+  const at = number(document.querySelector('.cursor-time')!.textContent);
+  await user.keyboard('n');
+  const moment = await screen.findByRole('textbox', { name: /^Moment, ms/ });
+  expect(Number((moment as HTMLInputElement).value)).toBe(at);
+  await user.clear(moment);
+  await user.type(moment, 'soon');
+  await user.type(screen.getByRole('textbox', { name: 'Remark' }), 'Nothing moves here.');
+  await user.click(screen.getByRole('button', { name: 'Keep it' }));
+  expect(await screen.findByText(/The moment is a number of ms/, { selector: '.Mui-error' })).toBeTruthy();
+  await user.clear(moment);
+  await user.type(moment, '640');
+  await user.click(screen.getByRole('button', { name: 'Keep it' }));
+  await dialogGone();
+  const notes = within(await screen.findByRole('region', { name: 'Footnotes' }));
+  expect(notes.getByText(/on “the server answering”/)).toBeTruthy();
+  expect(await notes.findByText(/at 640 ms/)).toBeTruthy();
+  expect(document.querySelectorAll('.ticks .note-number')).toHaveLength(1);
+
+  const [change] = notes.getAllByRole('button', { name: /^Change footnote/ });
+  await user.click(change!);
+  await write('Ask the harbour office again.');
+  await eventually(async () => {
+    const [line, later] = await footnotesOf(await database(), 1);
+    expect(line).toMatchObject({
+      text: 'Ask the harbour office again.',
+      line: 'the server answering',
+      urls: [],
+      atMs: null,
+    });
+    expect(later).toMatchObject({ text: 'Nothing moves here.', line: null, urls: [], atMs: 640 });
+  });
+});
+
 it('of a page that was never measured says so, and offers to measure it', async () => {
   const user = await open('/pages/2/map?conditions=slow-phone');
   expect(await sentence()).toBe('There is nothing to map yet.');
@@ -210,7 +346,6 @@ it('of a page that was never measured says so, and offers to measure it', async 
 });
 
 it('of a page that does not exist says so, with a way back', async () => {
-  const { goTo } = await import('./navigation');
   await open(HOME);
   goTo('/pages/4711/map?conditions=slow-phone');
   const alert = await screen.findByRole('alert');

@@ -123,7 +123,16 @@ const NOTE = v.pipe(
 );
 export const FOOTNOTE = v.object({
   urls: v.pipe(v.array(v.string()), v.maxLength(2, 'A footnote cites two rows at most.')),
-  atMs: v.nullable(v.number()),
+  line: v.optional(
+    v.nullable(v.pipe(v.string(), v.maxLength(300, 'A line of the bill has 300 letters at most.'))),
+    null,
+  ),
+  atMs: v.nullable(
+    v.pipe(
+      v.number('The moment is a number of ms.'),
+      v.minValue(0, 'A moment is not before the navigation began.'),
+    ),
+  ),
   text: NOTE,
 });
 export const FOOTNOTE_TEXT = v.object({ text: NOTE });

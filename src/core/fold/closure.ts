@@ -1,5 +1,5 @@
-import { ident, tokenize, tokenTypes } from 'css-tree';
 import type { AtRule, Declaration, Root } from 'postcss';
+import { dashedIn, identifiersIn, variablesIn } from '../css/names.ts';
 import { unquote } from '../css/urls.ts';
 
 /** A face that text above the fold asks for. */
@@ -197,24 +197,6 @@ function coversAny(ranges: readonly [number, number][] | null, characters: strin
     if (ranges.some(([low, high]) => code >= low && code <= high)) return true;
   }
   return false;
-}
-
-/** Custom properties read through var(). */
-function variablesIn(text: string): string[] {
-  return text.includes('--') ? dashedIn(text) : [];
-}
-
-function dashedIn(text: string): string[] {
-  return identifiersIn(text).filter((name) => name.startsWith('--'));
-}
-
-function identifiersIn(text: string): string[] {
-  const names: string[] = [];
-  tokenize(text, (type, start, end) => {
-    if (type === tokenTypes.Ident) names.push(ident.decode(text.slice(start, end)));
-    else if (type === tokenTypes.String) names.push(unquote(text.slice(start, end)));
-  });
-  return names;
 }
 
 function removeEmpty(root: Root): void {

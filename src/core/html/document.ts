@@ -10,6 +10,8 @@ export interface HtmlDocument {
   /** How its text is encoded. */
   encoding: string;
   elements: HtmlElement[];
+  /** What elements of all kinds do on events, by their own attributes. */
+  handlers: HtmlHandler[];
   /** Where something may be inserted: right after the head's start tag, or before the first head content. */
   headStart: number;
   /** Right after a `<meta charset>` in the head where there is one, else `headStart`. */
@@ -19,6 +21,15 @@ export interface HtmlDocument {
   title: string;
   /** Line of the first content of the body: text, a picture, a field; null for none. */
   contentLine: number | null;
+}
+
+/** An `on…` attribute of an element. */
+export interface HtmlHandler {
+  tag: string;
+  attribute: string;
+  code: string;
+  /** Line of the element. */
+  line: number;
 }
 
 /** A script, stylesheet, image or embed of the page, in document order. Offsets are bytes. */
@@ -61,6 +72,7 @@ export function readHtml(bytes: Uint8Array, contentType = ''): HtmlDocument {
   const reencode = (value: string) => decoder.decode(fromLatin1(value));
 
   const elements: HtmlElement[] = [];
+  const handlers: HtmlHandler[] = [];
   let headStart = -1;
   let bodyEnd = -1;
   let title = '';
@@ -79,6 +91,15 @@ export function readHtml(bytes: Uint8Array, contentType = ''): HtmlDocument {
       if (element.tagName === 'title' && inHead && location?.startTag && location.endTag) {
         title ||= text(location.startTag.endOffset, location.endTag.startOffset).trim();
       }
+      if (location && !inert)
+        for (const { name, value } of element.attrs)
+          if (name.startsWith('on'))
+            handlers.push({
+              tag: element.tagName,
+              attribute: name,
+              code: reencode(value),
+              line: location.startLine,
+            });
       if (KEPT.has(element.tagName) && location) {
         const startTag = location.startTag ?? location;
         const contentStart = startTag.endOffset;
@@ -112,6 +133,7 @@ export function readHtml(bytes: Uint8Array, contentType = ''): HtmlDocument {
     bytes,
     encoding,
     elements,
+    handlers,
     headStart,
     afterCharset: Math.max(headStart, charset?.end ?? 0),
     bodyEnd: bodyEnd < 0 ? bytes.length : bodyEnd,

@@ -78,9 +78,10 @@ export interface PageClock {
 export interface Observations {
   /** For each stylesheet, how many of its rules applied to anything on the page, at load. */
   ruleUsage: RuleUsage[];
-  /** For each script, how many of its bytes (characters) ran, until load. */
-  scriptUsage: { url: string; bytes: number; usedBytes: number }[];
+  scriptUsage: ScriptUsage[];
   fonts: FontUse[];
+  /** Which font of the browser's each downloaded file became; not told by captures of before. */
+  fontFiles?: { url: string; family: string }[];
   lcp: { element: string; url: string | null; box: Box | null } | null;
   shifts: { atMs: number; score: number; sources: { element: string; from: Box; to: Box }[] }[];
   /** Boxes of what stands above the fold: images, embeds, headings, text blocks. */
@@ -96,6 +97,15 @@ export interface Observations {
   backgrounds?: { element: string; url: string }[];
   /** What is animated above the fold; not told by captures of before either. */
   animations?: { element: string; name: string; properties: string[]; endless: boolean }[];
+}
+
+/** How many of a script's bytes (characters) ran until load, and until first paint. */
+export interface ScriptUsage {
+  url: string;
+  bytes: number;
+  usedBytes: number;
+  /** Not told by captures of before, nor where the page never painted. */
+  usedByPaintBytes?: number;
 }
 
 /** A rectangle in CSS pixels of the page. */

@@ -116,7 +116,7 @@ class Walk {
       sent,
       'server',
       `the server and the way for ${name}`,
-      `Asked of ${hostOf(url)}: its own time, one round trip, and what stood in the line before it.`,
+      'Its own time, a round trip, and what stood in the line before it.',
       url,
     );
     if (request.connectMs) {

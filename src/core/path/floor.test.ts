@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { findConditions } from '../measure/conditions.ts';
-import { floorOf, transferMs } from './floor.ts';
+import { floorAmong, floorOf, transferMs } from './floor.ts';
 import { neededFor, ownTimeOf } from './main-thread.ts';
 
 const conditions = { ...findConditions('slow-phone')!, roundTripMs: 100, downKbps: 1_500 };
@@ -47,6 +47,20 @@ describe('the floor', () => {
   });
 });
 
+describe('the floor of several runs', () => {
+  const among = (...all: number[]) =>
+    floorAmong(all.map((atMs) => ({ atMs, lines: [], measured: false })))?.atMs;
+
+  it('is the one that a quarter of them lie below, so that a run gone wrong does not move it', () => {
+    expect(among(1_200, 2_100, 1_140, 1_190, 1_120)).toBe(1_140);
+    expect(among(1_200, 9_900, 1_140, 1_190, 1_120)).toBe(1_140);
+    expect(among(7, 6, 5, 4, 3, 2, 1)).toBe(2);
+    expect(among(900, 800, 850)).toBe(800);
+    expect(among(900)).toBe(900);
+    expect(among()).toBeUndefined();
+  });
+});
+
 describe('transferMs', () => {
   it('waits a round trip for each window that the line could have emptied sooner', () => {
     // The first window, 14,600 bytes, takes 78 ms at 1,500 kbps: 22 ms short of the round trip.
@@ -75,14 +89,19 @@ describe('the work that any paint needs', () => {
   ];
 
   it('is style, layout and paint; of reading sheets the share of the fold CSS', () => {
-    expect(neededFor(run, 0, 600, 1)).toBe(180);
-    expect(neededFor(run, 0, 600, 0.1)).toBe(76.5);
-    expect(neededFor(run, 0, 600, 0)).toBe(65);
+    expect(neededFor(run, 0, 600, { sheets: 1, html: 1 })).toBe(180);
+    expect(neededFor(run, 0, 600, { sheets: 0.1, html: 1 })).toBe(76.5);
+    expect(neededFor(run, 0, 600, { sheets: 0, html: 1 })).toBe(65);
+  });
+
+  it('is less of matching and laying out where most of the page lies below the fold; painting stays', () => {
+    // 100 of reading, 20 of painting; of 30 matched and 30 laid out three quarters.
+    expect(neededFor(run, 0, 600, { sheets: 1, html: 0.5 })).toBe(165);
   });
 
   it('is only what lies between the two moments', () => {
-    expect(neededFor(run, 200, 430, 1)).toBe(80);
-    expect(neededFor(run, 200, 430, 0.5)).toBe(47.5);
+    expect(neededFor(run, 200, 430, { sheets: 1, html: 1 })).toBe(80);
+    expect(neededFor(run, 200, 430, { sheets: 0.5, html: 1 })).toBe(47.5);
   });
 });
 

@@ -87,6 +87,14 @@ export function floorOf(input: FloorInput): Floor {
   return { atMs: computed, lines, measured: false };
 }
 
+/**
+ * The floor as several runs show it: the one that a quarter of them lie below. What a run took longer for by chance
+ * no page needs, and the least of all may be a chance itself.
+ */
+export function floorAmong(ofRuns: readonly Floor[]): Floor | null {
+  return [...ofRuns].sort((a, b) => a.atMs - b.atMs)[Math.floor((ofRuns.length - 1) / 4)] ?? null;
+}
+
 /** How long bytes take on a new connection: the line's rate, and a round trip for each window they overflow. */
 export function transferMs(size: number, conditions: Pick<Conditions, 'downKbps' | 'roundTripMs'>): number {
   const onWire = size * (1 + PACKET_OVERHEAD_BYTES / PACKET_BYTES);

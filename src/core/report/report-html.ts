@@ -1,7 +1,9 @@
 import type { BillSegment } from '../path/bill.ts';
 import { findingsBeside } from '../path/findings/beside.ts';
 import type { Finding } from '../path/findings/index.ts';
+import { lineNames } from '../path/line-names.ts';
 import type { MapAsset } from '../path/map.ts';
+import { fileNameOf } from '../path/party.ts';
 import { bytes, count, ms } from '../path/words.ts';
 
 /** All that a shared report says; pictures as data: URLs. */
@@ -17,7 +19,14 @@ export interface ReportInput {
   metrics: readonly { label: string; median: string; spread: string }[];
   assets: readonly MapAsset[];
   findings: readonly Finding[];
-  footnotes: readonly { number: number; text: string; cites: readonly string[] }[];
+  footnotes: readonly {
+    number: number;
+    text: string;
+    /** Assets, a line of the bill by its words, a moment; none of them for a remark on the page. */
+    cites: readonly string[];
+    line: string | null;
+    atMs: number | null;
+  }[];
   frames: readonly { atMs: number; completeness: number; picture: string }[];
   quality: readonly string[];
 }
@@ -30,11 +39,11 @@ table{border-collapse:collapse;width:100%;background:#fffdf8;font-size:13px}td,t
 
 /** One HTML file that opens anywhere: no script, nothing fetched from outside. */
 export function reportHtml(input: ReportInput): string {
-  const noteOf = (url: string) =>
-    input.footnotes
-      .filter((note) => note.cites.includes(url))
-      .map((note) => `<sup>${note.number}</sup>`)
-      .join(' ');
+  const numbers = (notes: ReportInput['footnotes']) =>
+    notes.map((note) => `<sup>${note.number}</sup>`).join(' ');
+  const noteOf = (url: string) => numbers(input.footnotes.filter((note) => note.cites.includes(url)));
+  const lines = lineNames(input.bill);
+  const noteOnLine = (index: number) => numbers(input.footnotes.filter((note) => note.line === lines[index]));
   const paint = input.paintMs ?? 0;
   const bar = input.bill
     .map((segment) => {
@@ -59,7 +68,7 @@ ${table(
   input.bill.map((segment, index) => [
     num(String(index + 1)),
     num(count(segment.endMs - segment.startMs)),
-    escape(segment.label) + (segment.url ? ` ${noteOf(segment.url)}` : ''),
+    `${escape(segment.label)} ${noteOnLine(index)} ${segment.url ? noteOf(segment.url) : ''}`,
     escape(segment.why) + besideOf(segment),
   ]),
 )}
@@ -88,11 +97,21 @@ ${table(
   )}
 ${
   input.footnotes.length
-    ? `<h2>Footnotes</h2>${input.footnotes.map((note) => `<p><b>${note.number}</b> ${escape(note.text)}</p>`).join('')}`
+    ? `<h2>Footnotes</h2>${input.footnotes.map((note) => `<p><b>${note.number}</b> ${escape(note.text)}${aboutOf(note)}</p>`).join('')}`
     : ''
 }
 </body></html>
 `;
+}
+
+/** What a footnote is about, in words: its number stands in the margin only where there is a row for it. */
+function aboutOf({ cites, line, atMs }: ReportInput['footnotes'][number]): string {
+  const about = [
+    ...cites.map(fileNameOf),
+    ...(line === null ? [] : [`“${line}”`]),
+    ...(atMs === null ? [] : [`at ${ms(atMs)}`]),
+  ];
+  return about.length ? ` <small>${escape(about.join(', '))}</small>` : '';
 }
 
 interface Cell {

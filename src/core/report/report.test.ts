@@ -42,7 +42,11 @@ const input = {
   metrics: [],
   assets: [asset],
   findings: [],
-  footnotes: [{ number: 2, text: 'Only <this> sign.', cites: [asset.url] }],
+  footnotes: [
+    { number: 2, text: 'Only <this> sign.', cites: [asset.url], line: null, atMs: null },
+    { number: 3, text: 'Why so long?', cites: [], line: 'receiving a.css', atMs: null },
+    { number: 4, text: 'Nothing moves here.', cites: [], line: null, atMs: 640 },
+  ],
   frames: [{ atMs: 900, completeness: 1, picture: 'data:image/jpeg;base64,AA==' }],
   quality: [],
 };
@@ -53,6 +57,9 @@ it('is one file: no script, nothing from outside, everything escaped, footnotes 
   expect(html).toContain('Quay &lt;i&gt;');
   expect(html).toContain('Only &lt;this&gt; sign.');
   expect(html).toContain('a.css <sup>2</sup>');
+  expect(html).toContain('<td>receiving a.css <sup>3</sup> <sup>2</sup></td>');
+  expect(html).toContain('<b>3</b> Why so long? <small>“receiving a.css”</small>');
+  expect(html).toContain('<b>4</b> Nothing moves here. <small>at 640 ms</small>');
   expect(html).toContain("default-src 'none'");
 });
 

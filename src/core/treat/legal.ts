@@ -1,4 +1,5 @@
 import { inlineRefusedBy, type InlineKind } from '../html/content-policy.ts';
+import type { HtmlHandler } from '../html/document.ts';
 import type { Finding } from '../scripts/analyse.ts';
 import { namesReadBy } from '../scripts/analyse.ts';
 import { findHiding } from './hiding.ts';
@@ -218,13 +219,9 @@ export function readersOf(page: PageAssets, script: PageScript): PageScript[] {
   );
 }
 
-/** True when an `on…` attribute of a listed element reads one of the names. */
-export function handlersRead(page: PageAssets, names: readonly string[]): boolean {
-  return page.document.elements.some((element) =>
-    Object.entries(element.attributes).some(
-      ([name, value]) => name.startsWith('on') && namesReadBy(value).some((read) => names.includes(read)),
-    ),
-  );
+/** The `on…` attributes of the page that read one of the names. */
+export function handlersThatRead(page: PageAssets, names: readonly string[]): HtmlHandler[] {
+  return page.document.handlers.filter(({ code }) => namesReadBy(code).some((read) => names.includes(read)));
 }
 
 function readersRefusal(readers: readonly PageScript[], script: PageScript): string | null {

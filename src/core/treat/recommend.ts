@@ -1,7 +1,7 @@
 import { hostOf, ownerOf } from '../path/party.ts';
 import { bytes } from '../path/words.ts';
 import { findHiding } from './hiding.ts';
-import { deferGroup, handlersRead, offersFor, policyRefusal, readersOf } from './legal.ts';
+import { deferGroup, handlersThatRead, offersFor, policyRefusal, readersOf } from './legal.ts';
 import type { PageAssets, PageScript } from './page-assets.ts';
 import { matchText, RISKS, type Match, type Plan, type PlanRule, type Risk, type Treatment } from './plan.ts';
 
@@ -201,12 +201,15 @@ function scriptRules(page: PageAssets, add: Add): void {
     const readers = group.moved.filter((moved) =>
       moved.facts.reads.some((read) => script.facts.defines.includes(read.name)),
     );
-    const handlers = handlersRead(page, script.facts.defines);
-    const risk: Risk = readers.length || handlers ? 'medium' : 'low';
+    const [handler] = handlersThatRead(page, script.facts.defines);
+    const risk: Risk = readers.length || handler ? 'medium' : 'low';
     const why = readers.length
       ? `The parser waits for it; ${readers.length} inline ${readers.length === 1 ? 'script that reads it moves' : 'scripts that read it move'} after it.`
       : 'The parser waits for it, and nothing reads what it defines while the page is parsed.';
-    add('script', script.match, 'defer', risk, why);
+    const early = handler
+      ? ` ${handler.attribute} of ${handler.tag}, line ${handler.line}, reads it: what is done there before it has run fails.`
+      : '';
+    add('script', script.match, 'defer', risk, why + early);
   }
   for (const moved of group.moved) {
     add(

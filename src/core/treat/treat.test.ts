@@ -93,6 +93,20 @@ describe('deferring', () => {
     );
   });
 
+  it('says that an element’s handler reads what is deferred, and takes that for a risk', () => {
+    const rule = (html: string) =>
+      rulesOf(page(`<script src="lib.js"></script>\n${html}`, { 'lib.js': LIB }))['lib.js']!;
+    expect(rule('<button onclick="tide(1)">Tide</button>')).toMatchObject({
+      treatment: 'defer',
+      risk: 'medium',
+    });
+    expect(rule('<button onclick="tide(1)">Tide</button>').reason).toContain(
+      'onclick of button, line 2, reads it',
+    );
+    for (const html of ['<button onclick="other()">', '<template><b onclick="tide()"></b></template>'])
+      expect(rule(html)).toMatchObject({ treatment: 'defer', risk: 'low' });
+  });
+
   it('keeps a library where it is when an inline reader writes into the page', () => {
     const assets = page('<script src="lib.js"></script>\n<script>document.write(tide());</script>', {
       'lib.js': LIB,

@@ -1,6 +1,6 @@
 import postcss from 'postcss';
 import type { CDPSession, Protocol } from 'puppeteer-core';
-import type { Box, FontUse, Observations, RuleUsage } from '../../core/measure/exchange.ts';
+import type { Box, FontUse, Observations, RuleUsage, ScriptUsage } from '../../core/measure/exchange.ts';
 import type { Visit } from '../chromium/visit.ts';
 
 /** Distinct looks of text whose fonts are asked for: the protocol answers for one element at a time. */
@@ -21,6 +21,9 @@ export class Observer {
   #lcp: Protocol.PerformanceTimeline.LargestContentfulPaint | null = null;
   #shifts: { atMs: number; shift: Protocol.PerformanceTimeline.LayoutShift }[] = [];
   #firstEventMs: number | null = null;
+  #fontFiles = new Map<string, string>();
+  /** What had run when the page first painted; asked for at once, so a little more may be in it. */
+  #ranByPaint: Promise<Protocol.Profiler.ScriptCoverage[] | null> = Promise.resolve(null);
 
   private constructor(session: CDPSession) {
     this.#session = session;
@@ -31,6 +34,19 @@ export class Observer {
     const observer = new Observer(session);
     session.on('CSS.styleSheetAdded', ({ header }) => observer.#sheets.set(header.styleSheetId, header));
     session.on('PerformanceTimeline.timelineEventAdded', ({ event }) => observer.#note(event));
+    session.on('CSS.fontsUpdated', ({ font }) => {
+      if (font) observer.#fontFiles.set(font.src, font.platformFontFamily);
+    });
+    session.on('Page.lifecycleEvent', ({ name, frameId }) => {
+      if (name !== 'firstPaint' || frameId !== mainFrame) return;
+      observer.#ranByPaint = session.send('Profiler.takePreciseCoverage').then(
+        ({ result }) => result,
+        () => null,
+      );
+    });
+    await session.send('Page.enable');
+    const mainFrame = (await session.send('Page.getFrameTree')).frameTree.frame.id;
+    await session.send('Page.setLifecycleEventsEnabled', { enabled: true });
     await session.send('DOM.enable');
     await session.send('CSS.enable');
     await session.send('CSS.startRuleUsageTracking');
@@ -57,8 +73,9 @@ export class Observer {
     const origin = Number(await visit.page.evaluate('performance.timeOrigin'));
     return {
       ruleUsage: await this.#rules(ruleUsage),
-      scriptUsage: usageOf(result),
+      scriptUsage: usageOf(await this.#ranByPaint, result),
       ...(await this.#look(visit)),
+      fontFiles: [...this.#fontFiles].map(([url, family]) => ({ url, family })),
       lcp: await this.#largest(),
       shifts: await this.#moved(origin),
     };
@@ -233,23 +250,40 @@ function lookAtPage(most: number): PageLook {
 
 /**
  * Characters of each script that ran at least once: V8's block ranges, the innermost deciding (its coverage
- * nests ranges within functions).
+ * nests ranges within functions). What is told once is not told again.
+ *
+ * @param byPaint what had run when the page first painted; null where it did not
+ * @param later what has run since
  */
-export function usageOf(scripts: readonly Protocol.Profiler.ScriptCoverage[]): Observations['scriptUsage'] {
-  const byUrl = new Map<string, { bytes: number; usedBytes: number }>();
+export function usageOf(
+  byPaint: readonly Protocol.Profiler.ScriptCoverage[] | null,
+  later: readonly Protocol.Profiler.ScriptCoverage[],
+): ScriptUsage[] {
+  const early = ranOf(byPaint ?? []);
+  const late = ranOf(later);
+  return [...new Set([...early.keys(), ...late.keys()])].map((url): ScriptUsage => {
+    const [before, after] = [early.get(url) ?? new Uint8Array(), late.get(url) ?? new Uint8Array()];
+    const bytes = Math.max(before.length, after.length);
+    let usedBytes = 0;
+    for (let at = 0; at < bytes; at++) usedBytes += before[at] || after[at] ? 1 : 0;
+    const usedByPaintBytes = before.reduce((sum, one) => sum + one, 0);
+    return { url, bytes, usedBytes, ...(byPaint ? { usedByPaintBytes } : {}) };
+  });
+}
+
+/** For each script with an address, its characters as 1 where they ran; of scripts of one address the longest. */
+function ranOf(scripts: readonly Protocol.Profiler.ScriptCoverage[]): Map<string, Uint8Array> {
+  const byUrl = new Map<string, Uint8Array>();
   for (const script of scripts) {
     if (!/^https?:/.test(script.url)) continue;
     const ranges = script.functions.flatMap((one) => one.ranges);
-    const length = Math.max(0, ...ranges.map((range) => range.endOffset));
-    const used = new Uint8Array(length);
+    const ran = new Uint8Array(Math.max(0, ...ranges.map((range) => range.endOffset)));
     // The widest first, so that what lies within overrides it.
     ranges.sort((a, b) => b.endOffset - b.startOffset - (a.endOffset - a.startOffset));
-    for (const range of ranges) used.fill(range.count > 0 ? 1 : 0, range.startOffset, range.endOffset);
-    const usedBytes = used.reduce((sum, one) => sum + one, 0);
-    const known = byUrl.get(script.url);
-    if (!known || length > known.bytes) byUrl.set(script.url, { bytes: length, usedBytes });
+    for (const range of ranges) ran.fill(range.count > 0 ? 1 : 0, range.startOffset, range.endOffset);
+    if (ran.length >= (byUrl.get(script.url)?.length ?? 0)) byUrl.set(script.url, ran);
   }
-  return [...byUrl].map(([url, usage]) => ({ url, ...usage }));
+  return byUrl;
 }
 
 function boxOf(rect: Protocol.DOM.Rect): Box {

@@ -1,19 +1,27 @@
 'use client';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import type { AssetKind } from '@/core/measure/exchange';
 import type { Hold, MapAsset } from '@/core/path/map';
 import { ms } from '@/core/path/words';
+import type { Footnote } from '@/store/footnotes';
 import type { MapView } from '@/usecases/map-view';
 import { call } from '../api';
-import { KIND_MARK } from '../figures';
 import { useKey } from '../keyboard';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 import { panned, stripLength, Strips, zoomed, type Axis } from './map/axis';
-import { BillBar, BillLines, Findings, HandOvers } from './map/Bill';
+import { BillBar, BillLines, Findings, Gains, HandOvers } from './map/Bill';
 import { Differences } from './map/Differences';
 import { Evidence } from './map/Evidence';
-import { Footnotes, NoteDialog, type NoteSubject } from './map/Footnotes';
+import {
+  aboutAsset,
+  aboutLine,
+  aboutMoment,
+  aboutPage,
+  Footnotes,
+  NoteDialog,
+  type NoteSubject,
+} from './map/Footnotes';
+import { ALL_ROWS, RowFilter, rowsOf, type RowsShown } from './map/RowFilter';
 import { StripsOfChart, Ticks, useLaidOut } from './map/Strip';
 import { BANDS, BelowTheChart, keyOf, Timeline, type MapLine } from './map/Timeline';
 
@@ -76,27 +84,27 @@ function Mapped({
   };
   const chart = useRef<HTMLDivElement>(null);
   const limit = Math.max(end, upToPaint.to);
-  const strips = useStrips(chart, upToPaint, limit);
-  const [find, setFind] = useState('');
-  const [hidden, setHidden] = useState<ReadonlySet<AssetKind>>(new Set());
-  const [ownFirst, setOwnFirst] = useState(false);
+  const pointedAt = useRef<number | null>(null);
+  const strips = useStrips(chart, upToPaint, limit, pointedAt);
+  const [shown, setShown] = useState(ALL_ROWS);
   const [closed, setClosed] = useState<Hold[]>([]);
-  const [note, setNote] = useState<NoteSubject | null>(null);
+  const [note, setNote] = useState<{ about: NoteSubject; known: Footnote | null } | null>(null);
+  const noteOn = (about: NoteSubject) => setNote({ about, known: null });
   const firstHolder =
     data.assets
       .filter((asset) => asset.hold === 'holds' && asset.kind !== 'document')
       .sort((a, b) => b.waitedMs - a.waitedMs)[0] ?? data.assets[0];
   const [selected, setSelected] = useState(firstHolder ? keyOf(firstHolder) : '');
-  const lines = useMemo(
-    () => linesOf(data.assets, { find, hidden, ownFirst, closed }),
-    [data.assets, find, hidden, ownFirst, closed],
-  );
+  const [followed, setFollowed] = useState('');
+  const lines = useMemo(() => linesOf(data.assets, shown, closed), [data.assets, shown, closed]);
   const listed = lines.flatMap((line) => (line.kind === 'asset' ? [line.asset] : []));
   const chosen = data.assets.find((asset) => keyOf(asset) === selected);
   const step = (by: number) => {
     const index = listed.findIndex((asset) => keyOf(asset) === selected);
     const next = listed[Math.min(listed.length - 1, Math.max(0, index + by))];
-    if (next) setSelected(keyOf(next));
+    if (!next) return;
+    setSelected(keyOf(next));
+    setFollowed(keyOf(next));
   };
   const pick = (url: string) => {
     const asset = data.assets.find((one) => one.url === url);
@@ -112,76 +120,52 @@ function Mapped({
   useKey('-', () => zoom(1.4));
   useKey('ArrowLeft', () => strips.show(panned(strips.axis, -0.15, limit)));
   useKey('ArrowRight', () => strips.show(panned(strips.axis, 0.15, limit)));
-  useKey('f', () => chosen && setNote({ urls: [chosen.url], atMs: null }));
-  const kinds = [...new Set(data.assets.map((asset) => asset.kind))];
+  useKey('f', () => chosen && noteOn(aboutAsset(chosen.url)));
+  useKey('n', () => noteOn(aboutMoment(pointedAt.current ?? target ?? 0)));
 
   return (
     <div className="with-side">
       <main className="screen">
         <h1 className="sentence">{data.sentence}</h1>
-        <div className="row">
-          <input
-            className="small-field"
-            style={{ width: 150 }}
-            aria-label="Find an asset by name"
-            placeholder="Find by name"
-            value={find}
-            onChange={(event) => setFind(event.target.value)}
-          />
-          <select
-            className="small-field"
-            style={{ width: 'auto' }}
-            aria-label="The paint that is looked back from"
-            value={paint}
-            onChange={(event) => onPaint(event.target.value)}
-          >
-            {PAINTS.map(([id, name]) => (
-              <option key={id} value={id}>
-                bill of {name}
-              </option>
-            ))}
-          </select>
-          <WholeOrNot strips={strips} upToPaint={upToPaint} />
-          <button
-            type="button"
-            className="box"
-            aria-pressed={ownFirst}
-            onClick={() => setOwnFirst((now) => !now)}
-          >
-            {ownFirst ? 'All hosts alike' : 'Own hosts first'}
-          </button>
-          <span className="row" style={{ margin: 0, gap: 3 }} role="group" aria-label="Kinds shown">
-            {kinds.map((kind) => (
-              <button
-                key={kind}
-                type="button"
-                className={`kind toggle ${hidden.has(kind) ? 'off' : ''}`}
-                aria-pressed={!hidden.has(kind)}
-                aria-label={`Show ${kind}`}
-                onClick={() =>
-                  setHidden((now) => {
-                    const next = new Set(now);
-                    if (!next.delete(kind)) next.add(kind);
-                    return next;
-                  })
-                }
-              >
-                {KIND_MARK[kind]}
-              </button>
-            ))}
-          </span>
-        </div>
         <StripsOfChart value={strips}>
           <div ref={chart} className="chart" style={stripLength(strips)}>
             <div className="axis-row">
               <div style={{ alignSelf: 'center' }}>
-                <b>The bill</b>{' '}
-                <span className="muted">{target === null ? '' : `sums to ${ms(target)}`}</span>
+                <label>
+                  <b>The bill</b>{' '}
+                  <select
+                    className="small-field"
+                    style={{ width: 'auto', maxWidth: 180 }}
+                    aria-label="The paint that is looked back from"
+                    value={paint}
+                    onChange={(event) => onPaint(event.target.value)}
+                  >
+                    {PAINTS.map(([id, name]) => (
+                      <option key={id} value={id}>
+                        of {name}
+                      </option>
+                    ))}
+                  </select>
+                </label>
+                <div className="muted" style={{ fontSize: 12 }}>
+                  {target === null ? '' : `its lines sum to ${ms(target)}`}
+                </div>
               </div>
               <BillBar data={data} onPick={pick} />
             </div>
             <HandOvers data={data} onPick={pick} />
-            <BillLines data={data} pageId={pageId} conditionsId={conditionsId} onPick={pick} />
+            <Gains assets={data.assets} onPick={pick} />
+            <BillLines
+              data={data}
+              pageId={pageId}
+              conditionsId={conditionsId}
+              onPick={pick}
+              onNote={(line) => noteOn(aboutLine(line))}
+            />
+            <div className="row" style={{ marginBottom: 0 }}>
+              <RowFilter assets={data.assets} shown={shown} onShow={setShown} />
+              <WholeOrNot strips={strips} upToPaint={upToPaint} />
+            </div>
             <p className="legend muted">
               <i className="hold-mark holds" />
               holds <i className="hold-mark crowds" />
@@ -193,7 +177,8 @@ function Mapped({
               lines={lines}
               data={data}
               selected={selected}
-              dimmed={ownFirst}
+              followed={followed}
+              dimmed={shown.ownFirst}
               onSelect={setSelected}
               onBand={(hold) =>
                 setClosed((now) => (now.includes(hold) ? now.filter((one) => one !== hold) : [...now, hold]))
@@ -202,14 +187,18 @@ function Mapped({
             <BelowTheChart data={data} end={limit} />
             <div className="axis-row">
               <div className="muted cursor-time" style={{ fontSize: 12 }} />
-              <Ticks />
+              <Ticks notes={data.footnotes} />
             </div>
             <i className="cursor" aria-hidden />
           </div>
         </StripsOfChart>
         <Findings findings={data.findings} onPick={pick} />
         <Differences data={data} onAgainst={onAgainst} onPick={pick} />
-        <Footnotes notes={data.footnotes} onPick={pick} />
+        <Footnotes
+          notes={data.footnotes}
+          onPick={pick}
+          onChange={(known) => setNote({ about: known, known })}
+        />
         <div className="row">
           <a
             className="box"
@@ -225,7 +214,7 @@ function Mapped({
           >
             Assets as CSV
           </a>
-          <button type="button" className="box" onClick={() => setNote({ urls: [], atMs: null })}>
+          <button type="button" className="box" onClick={() => noteOn(aboutPage)}>
             Footnote on the page
           </button>
         </div>
@@ -237,7 +226,8 @@ function Mapped({
             asset={chosen}
             pageId={pageId}
             conditionsId={conditionsId}
-            onNote={() => setNote({ urls: [chosen.url], atMs: null })}
+            onNote={() => noteOn(aboutAsset(chosen.url))}
+            onPick={pick}
           />
         ) : (
           <p className="muted">Select an asset to see its evidence.</p>
@@ -246,9 +236,10 @@ function Mapped({
       {note ? (
         <NoteDialog
           pageId={pageId}
-          subject={note}
+          subject={note.about}
+          known={note.known}
           others={[...new Set(data.assets.map((asset) => asset.url))].filter(
-            (url) => !note.urls.includes(url),
+            (url) => !note.about.urls.includes(url),
           )}
           onClose={() => setNote(null)}
         />
@@ -257,28 +248,20 @@ function Mapped({
   );
 }
 
-/** The chart's lines: bands in their order, the assets of each filtered. */
-function linesOf(
-  assets: readonly MapAsset[],
-  show: { find: string; hidden: ReadonlySet<AssetKind>; ownFirst: boolean; closed: readonly Hold[] },
-): MapLine[] {
-  const word = show.find.toLowerCase();
-  const found = assets.filter(
-    (asset) => !show.hidden.has(asset.kind) && asset.url.toLowerCase().includes(word),
-  );
-  if (show.ownFirst) found.sort((a, b) => Number(a.party === 'third') - Number(b.party === 'third'));
+/** The chart's lines: bands in their order, the assets of each. */
+function linesOf(assets: readonly MapAsset[], shown: RowsShown, closed: readonly Hold[]): MapLine[] {
+  const rows = rowsOf(assets, shown);
   return BANDS.flatMap(({ hold, title }): MapLine[] => {
-    const own = found.filter((asset) => asset.hold === hold);
-    const closed = show.closed.includes(hold);
+    const own = rows.filter((asset) => asset.hold === hold);
     const head: MapLine = {
       kind: 'band',
       hold,
       title,
-      closed,
+      closed: closed.includes(hold),
       assets: own.length,
       bytes: own.reduce((sum, asset) => sum + asset.wireBytes, 0),
     };
-    return [head, ...(closed ? [] : own.map((asset): MapLine => ({ kind: 'asset', asset })))];
+    return [head, ...(head.closed ? [] : own.map((asset): MapLine => ({ kind: 'asset', asset })))];
   });
 }
 
@@ -302,7 +285,13 @@ function WholeOrNot({ strips, upToPaint }: { strips: Strips; upToPaint: Axis }) 
  * The chart's strips, with wheel (Ctrl zooms, Shift moves) and a cursor through everything: an event moves and stretches
  * the strips, and nothing is laid out or drawn anew until the wheel rests.
  */
-function useStrips(chart: React.RefObject<HTMLDivElement | null>, start: Axis, endMs: number): Strips {
+function useStrips(
+  chart: React.RefObject<HTMLDivElement | null>,
+  start: Axis,
+  endMs: number,
+  /** Is told the moment that the pointer is at, null where it is not over the lanes. */
+  pointedAt: React.RefObject<number | null>,
+): Strips {
   const { from, to } = start;
   const strips = useMemo(() => new Strips(endMs, { from, to }), [endMs, from, to]);
   useEffect(() => {
@@ -329,13 +318,14 @@ function useStrips(chart: React.RefObject<HTMLDivElement | null>, start: Axis, e
     const move = (event: MouseEvent) => {
       const left = event.clientX - element.getBoundingClientRect().left;
       const inLanes = left >= LABEL_PX;
+      pointedAt.current = inLanes ? momentAt(event.clientX) : null;
       const cursor = element.querySelector<HTMLElement>('.cursor');
       if (cursor) {
         cursor.style.opacity = inLanes ? '0.45' : '0';
         cursor.style.transform = `translateX(${left}px)`;
       }
       const label = element.querySelector('.cursor-time');
-      const words = inLanes ? `cursor at ${ms(momentAt(event.clientX))}` : '';
+      const words = pointedAt.current === null ? '' : `cursor at ${ms(pointedAt.current)}`;
       // The browser also tells of the pointer when the page moved under it: then there is nothing to draw.
       if (label && label.textContent !== words) label.textContent = words;
     };
@@ -346,6 +336,6 @@ function useStrips(chart: React.RefObject<HTMLDivElement | null>, start: Axis, e
       element.removeEventListener('wheel', wheel);
       element.removeEventListener('mousemove', move);
     };
-  }, [chart, endMs, strips]);
+  }, [chart, endMs, pointedAt, strips]);
   return strips;
 }

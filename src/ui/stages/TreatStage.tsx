@@ -2,12 +2,12 @@
 import Button from '@mui/material/Button';
 import Switch from '@mui/material/Switch';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { bytes, ms } from '@/core/path/words';
-import { hostOf } from '@/core/path/party';
+import { fileNameOf, hostOf } from '@/core/path/party';
 import { TREATMENT_WORDS, type Plan, type RuleKind, type Treatment } from '@/core/treat/plan';
 import type { TreatRow, TreatView } from '@/usecases/views';
-import { call, useStage } from '../api';
+import { call, useAssetSpokenOf, useStage } from '../api';
 import { KIND_MARK } from '../figures';
 import { useKey } from '../keyboard';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
@@ -44,7 +44,11 @@ export function TreatStage(props: StageProps) {
 
 function Treated({ data, ...props }: StageProps & { data: TreatView }) {
   const client = useQueryClient();
-  const [selected, setSelected] = useState(data.rows[0]?.rule.id ?? '');
+  const about = useAssetSpokenOf();
+  const found = about === null ? null : rowAbout(data.rows, about);
+  const [selected, setSelected] = useState((found?.row ?? data.rows[0])?.rule.id ?? '');
+  const opened = useRef<HTMLTableRowElement>(null);
+  useEffect(() => opened.current?.scrollIntoView({ block: 'center' }), []);
   const refresh = () => client.invalidateQueries({ queryKey: ['page', props.pageId] });
   const save = useMutation({
     mutationFn: (plan: Plan) => call(`/api/pages/${props.pageId}/plan`, { method: 'PUT', body: plan }),
@@ -83,6 +87,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
           )}
           . What they gain, a trial says.
         </h1>
+        {found?.words ? <p className="note">{found.words}</p> : null}
         {data.foldState === 'none' ? (
           <div className="note row">
             <span style={{ flex: 1 }}>
@@ -124,6 +129,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
               {data.rows.map((row) => (
                 <tr
                   key={row.rule.id}
+                  ref={row === found?.row ? opened : undefined}
                   className="pick"
                   aria-selected={row.rule.id === selected}
                   onClick={() => setSelected(row.rule.id)}
@@ -190,6 +196,27 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
       </aside>
     </div>
   );
+}
+
+/** The rule that a way from the map leads to: the asset's own, that of what brings it, or that of its host. */
+function rowAbout(rows: readonly TreatRow[], url: string): { row: TreatRow | null; words: string | null } {
+  const name = fileNameOf(url);
+  const matches = (row: TreatRow) =>
+    [row.rule.match, ...(row.rule.together ?? [])].some((match) => 'url' in match && match.url === url);
+  const own = rows.find(matches);
+  if (own) return { row: own, words: null };
+  // Of those that bring it the nearest one brings least.
+  const [bringer] = rows
+    .filter((row) => row.brings.includes(url))
+    .sort((a, b) => a.brings.length - b.brings.length);
+  if (bringer)
+    return {
+      row: bringer,
+      words: `${name} is asked for because of ${nameOf(bringer)}, and is treated with it.`,
+    };
+  const host = rows.find(({ rule }) => 'host' in rule.match && rule.match.host === hostOf(url));
+  if (host) return { row: host, words: `No rule is about ${name} itself; this one is about its host.` };
+  return { row: null, words: `No rule of this plan is about ${name}.` };
 }
 
 function nameOf(row: TreatRow): string {

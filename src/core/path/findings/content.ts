@@ -1,6 +1,10 @@
 import postcss from 'postcss';
 import { picturesOf } from '../../html/assets.ts';
+import type { MapAsset } from '../map.ts';
 import { fileNameOf } from '../party.ts';
+import { usesOfFont } from '../ties/file-ties.ts';
+import { elementsThatNeed } from '../ties/sheet-ties.ts';
+import { fewOf } from '../ties/ties.ts';
 import { bytes, count } from '../words.ts';
 import type { Finding, FindingInput } from './finding.ts';
 
@@ -22,15 +26,13 @@ export function idleSheets({ map, fold }: FindingInput): Finding[] {
       const rules = fold.rulesOf(asset.url);
       const kept = fold.kept.filter((rule) => rule.sheetUrl === asset.url && rule.concern !== 'hidden');
       if (rules === null || rules < 4 || kept.length / rules > HARDLY) return [];
-      const needs = [...new Set(kept.map((rule) => rule.selector))];
+      const needs = elementsThatNeed(asset.url, fold.kept).map(({ who }) => who);
       return [
         {
           id: `idle ${asset.url}`,
           line: 'waiting',
           sentence: `${count(kept.length)} of ${count(rules)} rules of ${asset.name} apply above the fold${
-            needs.length
-              ? `, for ${needs.slice(0, 3).join('; ')}${needs.length > 3 ? ' and others' : ''}`
-              : ''
+            needs.length ? `, for ${fewOf(needs)}` : ''
           }: the fold CSS holds them, the rest can come late.`,
           urls: [asset.url],
           costMs: asset.gainMs,
@@ -39,18 +41,22 @@ export function idleSheets({ map, fold }: FindingInput): Finding[] {
     });
 }
 
-/** Scripts that hardly ran at all before load. */
+/** Scripts of which hardly anything ran before first paint, or before load where that is all that is known. */
 export function idleScripts({ map, capture }: FindingInput): Finding[] {
   return capture.observations.scriptUsage.flatMap((usage): Finding[] => {
     const asset = map.assets.find((one) => one.url === usage.url && one.kind === 'script');
     if (!asset || asset.hold === 'after' || usage.bytes < LARGE_SCRIPT) return [];
-    const share = usage.usedBytes / usage.bytes;
-    if (share > NEARLY_UNUSED) return [];
+    const ran = usage.usedByPaintBytes ?? usage.usedBytes;
+    if (ran / usage.bytes > NEARLY_UNUSED) return [];
+    const percent = (used: number) => `${Math.round((used / usage.bytes) * 100)} %`;
+    const known = usage.usedByPaintBytes !== undefined;
     return [
       {
         id: `unused ${usage.url}`,
         line: asset.hold === 'holds' ? 'waiting' : 'bytes',
-        sentence: `${Math.round(share * 100)} % of ${asset.name} (${bytes(usage.usedBytes)} of ${bytes(usage.bytes)}) ran before load.`,
+        sentence: `${percent(ran)} of ${asset.name} (${bytes(ran)} of ${bytes(usage.bytes)}) ran before ${
+          known ? `first paint, ${percent(usage.usedBytes)} before load` : 'load'
+        }.`,
         urls: [usage.url],
         costMs: asset.hold === 'holds' ? asset.gainMs : null,
       },
@@ -58,17 +64,30 @@ export function idleScripts({ map, capture }: FindingInput): Finding[] {
   });
 }
 
-/** Font files that paint nothing above the fold. */
-export function idleFonts({ map, fold }: FindingInput): Finding[] {
-  if (!fold) return [];
-  const idle = map.assets.filter((asset) => asset.kind === 'font' && !fold.fonts.includes(asset.url));
+/** Font files that paint nothing at all, and those that paint nothing above the fold. */
+export function idleFonts({ map, capture, fold }: FindingInput): Finding[] {
+  const { observations } = capture;
+  const fonts = map.assets.filter((asset) => asset.kind === 'font' && asset.failed === null);
+  // Of a capture of before it is not known which files were made use of.
+  const unused = fonts.filter(
+    ({ url }) =>
+      observations.fontFiles?.some((one) => one.url === url) && usesOfFont(url, observations).length === 0,
+  );
+  const below = fold ? fonts.filter((one) => !unused.includes(one) && !fold.fonts.includes(one.url)) : [];
+  return [
+    ...idleFontsAs('fonts unused', 'nothing at all', unused),
+    ...idleFontsAs('fonts', 'nothing above the fold', below),
+  ];
+}
+
+function idleFontsAs(id: string, what: string, idle: readonly MapAsset[]): Finding[] {
   if (idle.length === 0) return [];
   const size = idle.reduce((sum, one) => sum + one.wireBytes, 0);
   return [
     {
-      id: 'fonts',
+      id,
       line: idle.some((one) => one.hold !== 'after') ? 'bytes' : 'after first paint',
-      sentence: `${idle.map((one) => one.name).join(', ')} (${bytes(size)}) ${idle.length === 1 ? 'paints' : 'paint'} nothing above the fold.`,
+      sentence: `${idle.map((one) => one.name).join(', ')} (${bytes(size)}) ${idle.length === 1 ? 'paints' : 'paint'} ${what}.`,
       urls: idle.map((one) => one.url),
       costMs: null,
     },

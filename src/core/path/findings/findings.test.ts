@@ -201,27 +201,40 @@ describe('findings', () => {
         line: 9,
         concern: 'painted' as const,
         reason: 'matches' as const,
-        neededBy: [],
+        neededBy: [{ viewport: '390×844', element: 'i.sign.sign-step-free' }],
         bytes: 40,
         embedded: false,
       },
     ];
     const fold = { kept, rulesOf: () => 1_614, fonts: [] };
     expect(findings({ requests: [sheet], fold })[`idle ${sheet.url}`]).toContain(
-      '1 of 1,614 rules of a.css apply above the fold, for .sign-step-free',
+      '1 of 1,614 rules of a.css apply above the fold, for i.sign.sign-step-free',
     );
     const many = { ...fold, rulesOf: () => 10 };
     expect(findings({ requests: [sheet], fold: many })[`idle ${sheet.url}`]).toBeUndefined();
   });
 
   it('tell scripts that hardly ran, with bytes', () => {
-    const usage = (usedBytes: number) => ({
-      scriptUsage: [{ url: `${PAGE}lib.js`, bytes: 80_000, usedBytes }],
+    const usage = (usedBytes: number, byPaint?: number) => ({
+      scriptUsage: [
+        {
+          url: `${PAGE}lib.js`,
+          bytes: 80_000,
+          usedBytes,
+          ...(byPaint === undefined ? {} : { usedByPaintBytes: byPaint }),
+        },
+      ],
     });
     const requests = [request('lib.js', { blocking: 'blocking' })];
     expect(findings({ requests, observations: usage(8_000) })[`unused ${PAGE}lib.js`]).toBe(
       'waiting: 10 % of lib.js (8.0 KB of 80 KB) ran before load.',
     );
+    expect(findings({ requests, observations: usage(60_000, 8_000) })[`unused ${PAGE}lib.js`]).toBe(
+      'waiting: 10 % of lib.js (8.0 KB of 80 KB) ran before first paint, 75 % before load.',
+    );
+    expect(
+      findings({ requests, observations: usage(60_000, 40_000) })[`unused ${PAGE}lib.js`],
+    ).toBeUndefined();
     expect(findings({ requests, observations: usage(60_000) })[`unused ${PAGE}lib.js`]).toBeUndefined();
   });
 
@@ -230,6 +243,33 @@ describe('findings', () => {
     const fold = { kept: [], rulesOf: () => null, fonts: [`${PAGE}used.woff2`] };
     const found = findings({ requests: [font('used.woff2'), font('idle.woff2')], fold });
     expect(found['fonts']).toBe('bytes: idle.woff2 (1.0 KB) paints nothing above the fold.');
+  });
+
+  it('tell fonts that paint nothing at all, fold CSS or not; of a file not told of, nothing', () => {
+    const font = (name: string) => request(name, { kind: 'font' });
+    const use = (family: string) => ({
+      family,
+      custom: true,
+      glyphs: 40,
+      sample: 'Sailings',
+      box: { x: 0, y: 900, width: 10, height: 10 },
+      aboveFold: false,
+    });
+    const observations = {
+      fonts: [use('Quay Sans')],
+      fontFiles: [
+        { url: `${PAGE}used.woff2`, family: 'Quay Sans' },
+        { url: `${PAGE}idle.woff2`, family: 'Quay Mono' },
+      ],
+    };
+    const requests = [font('used.woff2'), font('idle.woff2'), font('untold.woff2')];
+    const found = findings({ requests, observations });
+    expect(found['fonts unused']).toBe('bytes: idle.woff2 (1.0 KB) paints nothing at all.');
+    expect(found['fonts']).toBeUndefined();
+    const fold = { kept: [], rulesOf: () => null, fonts: [] };
+    const folded = findings({ requests, observations, fold });
+    expect(folded['fonts']).toBe('bytes: used.woff2, untold.woff2 (2.0 KB) paint nothing above the fold.');
+    expect(folded['fonts unused']).toBe(found['fonts unused']);
   });
 
   it('find the same library twice: by its bytes, and by its banner in two versions', () => {

@@ -5,9 +5,13 @@ import type { BillSegment } from '@/core/path/bill';
 import type { Finding } from '@/core/path/findings';
 import { findingsBeside } from '@/core/path/findings/beside';
 import type { HandOver } from '@/core/path/hand-overs';
+import { lineNames } from '@/core/path/line-names';
+import type { MapAsset } from '@/core/path/map';
 import { count, ms } from '@/core/path/words';
 import type { MapView } from '@/usecases/map-view';
+import { treatmentOf } from '../../api';
 import { atMoment, overTime } from './axis';
+import { NoteNumbers } from './Footnotes';
 import { OwnerDialog } from './OwnerDialog';
 import { Strip } from './Strip';
 
@@ -18,11 +22,14 @@ export function isSolid(segment: BillSegment, documentUrl: string | undefined): 
   return SOLID.has(segment.kind) && segment.url !== undefined && segment.url !== documentUrl;
 }
 
+const documentOf = ({ assets }: MapView) =>
+  assets.find((asset) => asset.kind === 'document' && asset.hold === 'holds')?.url;
+
 /** The bill as one bar: it is the time axis that the assets hang from. */
 export function BillBar({ data, onPick }: { data: MapView; onPick: (url: string) => void }) {
   const { target } = data;
   if (!target) return <p className="note">Without a paint there is no bill.</p>;
-  const documentUrl = data.assets.find((asset) => asset.kind === 'document' && asset.hold === 'holds')?.url;
+  const documentUrl = documentOf(data);
   return (
     <div className="bill">
       <Strip>
@@ -99,12 +106,41 @@ export function HandOvers({ data, onPick }: { data: MapView; onPick: (url: strin
           </button>
         </span>
       ))}
-      <span className="muted">
-        {' '}
-        · {serial === 0 ? 'none' : serial} of {handOvers.length} hand-overs{' '}
-        {serial === 1 ? 'is a serial one' : 'are serial ones'} (framed): the next could not be asked for
-        before
-      </span>
+      {serial > 0 ? <span className="muted"> · framed: it could not be asked for before</span> : null}
+    </p>
+  );
+}
+
+const MOST_GAINS = 5;
+
+/** Less than this nobody goes after first. */
+const LEAST_GAIN_MS = 10;
+
+/** What to look at first: the assets whose removal alone would gain most. */
+export function Gains({ assets, onPick }: { assets: readonly MapAsset[]; onPick: (url: string) => void }) {
+  const most = assets
+    .filter((asset) => (asset.gainMs ?? 0) >= LEAST_GAIN_MS)
+    .sort((a, b) => b.gainMs! - a.gainMs!)
+    .slice(0, MOST_GAINS);
+  return (
+    <p className="hand-overs" aria-label="Gains">
+      {most.length === 0 ? (
+        <span className="muted">No asset would gain much if removed alone.</span>
+      ) : (
+        <>
+          <span className="muted">Removed alone, most would gain</span>{' '}
+          {most.map((asset, index) => (
+            <span key={asset.url}>
+              {index > 0 ? <span className="muted"> · </span> : null}
+              <button type="button" className="plain-link" onClick={() => onPick(asset.url)}>
+                {asset.name}
+              </button>{' '}
+              <b>{count(asset.gainMs!)}</b>
+            </span>
+          ))}{' '}
+          <span className="muted">ms</span>
+        </>
+      )}
     </p>
   );
 }
@@ -117,34 +153,45 @@ export function BillLines({
   pageId,
   conditionsId,
   onPick,
+  onNote,
 }: {
   data: MapView;
   pageId: number;
   conditionsId: string;
   onPick: (url: string) => void;
+  onNote: (line: string) => void;
 }) {
   const [all, setAll] = useState(false);
   const { target, paintBill, findings } = data;
   if (!target || paintBill.length === 0) return null;
   const long = (segment: BillSegment) => segment.endMs - segment.startMs;
-  const numbered = paintBill.map((segment, index) => ({ segment, number: index + 1 }));
+  const documentUrl = documentOf(data);
+  const names = lineNames(paintBill);
+  const numbered = paintBill.map((segment, index) => ({
+    segment,
+    number: index + 1,
+    name: names[index]!,
+    notes: data.footnotes.filter((note) => note.line === names[index]),
+  }));
   const largest = new Set([...numbered].sort((a, b) => long(b.segment) - long(a.segment)).slice(0, SHOWN));
-  const shown = numbered.filter((one) => all || largest.has(one));
+  // What somebody remarked on is not put away.
+  const shown = numbered.filter((one) => all || largest.has(one) || one.notes.length > 0);
   const left = numbered.filter((one) => !shown.includes(one));
   return (
     <details className="bill-lines" open>
       <summary>The bill, line by line</summary>
       <table className="plain">
         <tbody>
-          {shown.map(({ segment, number }) => (
+          {shown.map(({ segment, number, name, notes }) => (
             <tr key={segment.startMs}>
-              <td className="number muted" style={{ width: 28 }}>
+              <td className="number muted" style={{ width: 36 }}>
+                <NoteNumbers notes={notes} />
                 {number}
               </td>
-              <td className="number" style={{ width: 60 }}>
+              <td className="number" style={{ width: 52 }}>
                 <b>{count(long(segment))}</b>
               </td>
-              <td style={{ width: 250 }}>
+              <td style={{ width: 282 }} title={segment.label}>
                 {segment.url ? (
                   <button type="button" className="plain-link" onClick={() => onPick(segment.url!)}>
                     {segment.label}
@@ -153,7 +200,7 @@ export function BillLines({
                   segment.label
                 )}
               </td>
-              <td className="muted">
+              <td className="muted" title={segment.why}>
                 {segment.why}
                 {findingsBeside(segment, findings).map((of) => (
                   <a
@@ -166,9 +213,17 @@ export function BillLines({
                   </a>
                 ))}
               </td>
-              <td className="number" style={{ width: 70 }}>
-                {segment.url ? (
-                  <Link href={`/pages/${pageId}/treat?conditions=${conditionsId}`}>treat</Link>
+              <td className="number" style={{ width: 84 }}>
+                <button
+                  type="button"
+                  className="plain-link muted"
+                  aria-label={`Footnote on ${name}`}
+                  onClick={() => onNote(name)}
+                >
+                  note
+                </button>{' '}
+                {segment.url !== undefined && segment.url !== documentUrl ? (
+                  <Link href={treatmentOf(pageId, conditionsId, segment.url)}>treat</Link>
                 ) : null}
               </td>
             </tr>

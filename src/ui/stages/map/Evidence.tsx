@@ -5,10 +5,11 @@ import Link from 'next/link';
 import { useState, type ReactNode } from 'react';
 import type { MapAsset } from '@/core/path/map';
 import { fileNameOf } from '@/core/path/party';
+import type { Tie } from '@/core/path/ties';
 import { bytes, ms } from '@/core/path/words';
 import type { AssetView } from '@/usecases/map-view';
-import { call } from '../../api';
-import { CodeView } from '../../parts/CodeView';
+import { call, treatmentOf } from '../../api';
+import { AssetCode } from '../../parts/AssetCode';
 
 /** The selected asset: its evidence first, then who needs it, where it stands, its headers and content. */
 export function Evidence({
@@ -16,11 +17,13 @@ export function Evidence({
   pageId,
   conditionsId,
   onNote,
+  onPick,
 }: {
   asset: MapAsset;
   pageId: number;
   conditionsId: string;
   onNote: () => void;
+  onPick: (url: string) => void;
 }) {
   const { data, error } = useQuery({
     queryKey: ['page', pageId, 'asset', conditionsId, asset.url],
@@ -42,7 +45,7 @@ export function Evidence({
         </p>
       ) : null}
       <div className="row">
-        <Link className="box" href={`/pages/${pageId}/treat?conditions=${conditionsId}`}>
+        <Link className="box" href={treatmentOf(pageId, conditionsId, asset.url)}>
           Treat it
         </Link>
         <Button variant="outlined" onClick={onNote}>
@@ -71,31 +74,76 @@ export function Evidence({
         <code>{asset.url.length > 300 ? `${asset.url.slice(0, 300)}…` : asset.url}</code>
       </p>
       {error ? <p className="muted">{error.message}</p> : null}
-      {data ? <Closer view={data} asset={asset} /> : null}
+      {data ? <Closer view={data} asset={asset} onPick={onPick} /> : null}
       <p className="muted">
         <span className="key">J</span> <span className="key">K</span> next, previous{' '}
-        <span className="key">F</span> footnote <span className="key">+</span> <span className="key">−</span>{' '}
-        zoom <span className="key">←</span> <span className="key">→</span> move
+        <span className="key">F</span> footnote <span className="key">N</span> at the cursor{' '}
+        <span className="key">+</span> <span className="key">−</span> zoom <span className="key">←</span>{' '}
+        <span className="key">→</span> move
       </p>
     </>
   );
 }
 
-function Closer({ view, asset }: { view: AssetView; asset: MapAsset }) {
+const MOST_NAMES = 40;
+const MOST_TIES = 12;
+
+/** Who needs an asset, or whom it needs: those that are assets lead to their row. */
+function TiesOf({
+  title,
+  ties,
+  onPick,
+}: {
+  title: string;
+  ties: readonly Tie[];
+  onPick: (url: string) => void;
+}) {
+  if (ties.length === 0) return null;
+  return (
+    <details open>
+      <summary>{title}</summary>
+      {ties.slice(0, MOST_TIES).map(({ who, url, why }) => (
+        <div key={`${who} ${why}`}>
+          {url === null ? (
+            <code>{who}</code>
+          ) : (
+            <button type="button" className="plain-link" onClick={() => onPick(url)}>
+              {who}
+            </button>
+          )}{' '}
+          <span className="muted">{why}</span>
+        </div>
+      ))}
+      {ties.length > MOST_TIES ? <p className="muted">and {ties.length - MOST_TIES} more</p> : null}
+    </details>
+  );
+}
+
+function Closer({
+  view,
+  asset,
+  onPick,
+}: {
+  view: AssetView;
+  asset: MapAsset;
+  onPick: (url: string) => void;
+}) {
   const [open, setOpen] = useState(false);
   return (
     <>
-      {view.needed.length ? (
-        <details open>
-          <summary>Needed above the fold by</summary>
-          {view.needed.slice(0, 12).map((one, index) => (
-            <div key={index}>
-              <code>{one.selector}</code> <span className="muted">line {one.line}</span>
-            </div>
+      <TiesOf title="Needed by" ties={view.ties.neededBy} onPick={onPick} />
+      <TiesOf title="Needs" ties={view.ties.needs} onPick={onPick} />
+      {view.ties.defines.length ? (
+        <details>
+          <summary>Defines</summary>
+          {view.ties.defines.map(({ what, names }) => (
+            <p key={what} style={{ margin: '2px 0' }}>
+              <span className="muted">{what}</span> <code>{names.slice(0, MOST_NAMES).join(', ')}</code>
+              {names.length > MOST_NAMES ? (
+                <span className="muted"> and {names.length - MOST_NAMES} more</span>
+              ) : null}
+            </p>
           ))}
-          {view.needed.length > 12 ? (
-            <p className="muted">and {view.needed.length - 12} more selectors</p>
-          ) : null}
         </details>
       ) : null}
       {view.source ? (
@@ -129,10 +177,10 @@ function Closer({ view, asset }: { view: AssetView; asset: MapAsset }) {
         <details onToggle={(event) => setOpen(event.currentTarget.open)}>
           <summary>Content{view.cut ? ', its beginning' : ''}</summary>
           {open ? (
-            <CodeView
+            <AssetCode
               text={view.content}
+              cut={view.cut}
               language={asset.kind === 'stylesheet' ? 'css' : asset.kind === 'script' ? 'javascript' : 'html'}
-              height="340px"
               label={`Content of ${asset.name}`}
             />
           ) : null}

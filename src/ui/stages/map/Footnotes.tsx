@@ -9,14 +9,34 @@ import { call } from '../../api';
 import { when } from '../../figures';
 import { FormDialog } from '../../parts/FormDialog';
 
-/** What a new footnote is about. */
-export interface NoteSubject {
-  urls: string[];
-  atMs: number | null;
+/** What a footnote is about: assets, a line of the bill, a moment, or the page as a whole. */
+export type NoteSubject = Pick<Footnote, 'urls' | 'line' | 'atMs'>;
+
+export const aboutPage: NoteSubject = { urls: [], line: null, atMs: null };
+export const aboutAsset = (url: string): NoteSubject => ({ ...aboutPage, urls: [url] });
+export const aboutLine = (line: string): NoteSubject => ({ ...aboutPage, line });
+export const aboutMoment = (atMs: number): NoteSubject => ({ ...aboutPage, atMs: Math.round(atMs) });
+
+/** The numbers in the margin beside something. */
+export function NoteNumbers({ notes }: { notes: readonly Footnote[] }) {
+  if (notes.length === 0) return null;
+  return (
+    <sup className="note-number" title={notes.map((note) => `${note.number} ${note.text}`).join('\n')}>
+      {notes.map((note) => note.number).join(' ')}
+    </sup>
+  );
 }
 
-/** The footnotes at the foot: numbers stand beside the rows, nothing is drawn over the chart. */
-export function Footnotes({ notes, onPick }: { notes: Footnote[]; onPick: (url: string) => void }) {
+/** The footnotes at the foot: numbers stand in the margin, nothing is drawn over the chart. */
+export function Footnotes({
+  notes,
+  onPick,
+  onChange,
+}: {
+  notes: Footnote[];
+  onPick: (url: string) => void;
+  onChange: (note: Footnote) => void;
+}) {
   const client = useQueryClient();
   const remove = useMutation({
     mutationFn: (id: number) => call(`/api/footnotes/${id}`, { method: 'DELETE' }),
@@ -37,9 +57,18 @@ export function Footnotes({ notes, onPick }: { notes: Footnote[]; onPick: (url: 
                   {fileNameOf(url)}
                 </button>
               ))}
-              {note.atMs !== null ? ` at ${ms(note.atMs)}` : ''} · {when(note.createdAt)}
+              {note.line === null ? '' : `on “${note.line}”`}
+              {note.atMs === null ? '' : ` at ${ms(note.atMs)}`} · {when(note.createdAt)}
             </span>
           </span>
+          <button
+            type="button"
+            className="key"
+            aria-label={`Change footnote ${note.number}`}
+            onClick={() => onChange(note)}
+          >
+            change
+          </button>
           <button
             type="button"
             className="key"
@@ -54,28 +83,51 @@ export function Footnotes({ notes, onPick }: { notes: Footnote[]; onPick: (url: 
   );
 }
 
-/** Writes a footnote. */
+/** A moment as it was typed; what is no number goes as it is, to be refused in words. */
+function momentIn(typed: string): number | string | null {
+  if (typed.trim() === '') return null;
+  return Number.isFinite(Number(typed)) ? Number(typed) : typed;
+}
+
+function titleOf({ urls, line, atMs }: NoteSubject): string {
+  if (urls[0]) return `Footnote on ${urls.map(fileNameOf).join(' and ')}`;
+  if (line !== null) return `Footnote on the line “${line}”`;
+  return atMs === null ? 'Footnote on the page' : 'Footnote on a moment';
+}
+
+/** Writes a footnote, or changes what one says. */
 export function NoteDialog({
   pageId,
   subject,
+  known,
   others,
   onClose,
 }: {
   pageId: number;
   subject: NoteSubject;
+  /** The footnote that is changed; null for a new one. */
+  known: Footnote | null;
   /** Addresses of other rows, one of which may be cited together with the first. */
   others: string[];
   onClose: () => void;
 }) {
   const client = useQueryClient();
-  const [text, setText] = useState('');
+  const [text, setText] = useState(known?.text ?? '');
   const [second, setSecond] = useState('');
+  const [moment, setMoment] = useState(subject.atMs === null ? '' : String(subject.atMs));
   const save = useMutation({
     mutationFn: () =>
-      call(`/api/pages/${pageId}/footnotes`, {
-        method: 'POST',
-        body: { text, atMs: subject.atMs, urls: [...subject.urls, ...(second ? [second] : [])] },
-      }),
+      known
+        ? call(`/api/footnotes/${known.id}`, { method: 'PATCH', body: { text } })
+        : call(`/api/pages/${pageId}/footnotes`, {
+            method: 'POST',
+            body: {
+              text,
+              line: subject.line,
+              atMs: momentIn(moment),
+              urls: [...subject.urls, ...(second ? [second] : [])],
+            },
+          }),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['page'] });
       onClose();
@@ -83,7 +135,7 @@ export function NoteDialog({
   });
   return (
     <FormDialog
-      title={`Footnote ${subject.urls[0] ? `on ${fileNameOf(subject.urls[0])}` : ''}`}
+      title={titleOf(subject)}
       save="Keep it"
       disabled={save.isPending}
       wide
@@ -101,7 +153,7 @@ export function NoteDialog({
         error={save.isError}
         helperText={save.error?.message}
       />
-      {subject.urls.length === 1 ? (
+      {!known && subject.urls.length === 1 ? (
         <label>
           Cited together with{' '}
           <select
@@ -117,6 +169,20 @@ export function NoteDialog({
               </option>
             ))}
           </select>
+        </label>
+      ) : null}
+      {!known && subject.urls.length === 0 && subject.line === null ? (
+        <label>
+          At{' '}
+          <input
+            className="small-field"
+            style={{ width: 90 }}
+            inputMode="numeric"
+            aria-label="Moment, ms after the navigation began"
+            value={moment}
+            onChange={(event) => setMoment(event.target.value)}
+          />{' '}
+          <span className="muted">ms after the navigation began; empty for the page as a whole</span>
         </label>
       ) : null}
     </FormDialog>

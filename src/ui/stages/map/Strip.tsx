@@ -1,7 +1,9 @@
 'use client';
 import { createContext, useContext, useSyncExternalStore, type ReactNode } from 'react';
 import { axisTicks, seconds } from '../../parts/shown-frames';
+import type { Footnote } from '@/store/footnotes';
 import { atMoment, Strips, type Axis } from './axis';
+import { NoteNumbers } from './Footnotes';
 
 /** The strips of the chart around. */
 export const StripsOfChart = createContext(new Strips(1));
@@ -21,8 +23,11 @@ export function useLaidOut(strips: Strips): Axis {
   return useSyncExternalStore(strips.subscribe, strips.laidOut, strips.laidOut);
 }
 
-/** The ticks of what is shown, and as far again on both sides: the wheel may go there before they are drawn anew. */
-export function Ticks() {
+/**
+ * The ticks of what is shown, and as far again on both sides: the wheel may go there before they are drawn anew.
+ * Numbers of footnotes on moments stand below them.
+ */
+export function Ticks({ notes }: { notes: readonly Footnote[] }) {
   const strips = useContext(StripsOfChart);
   const { from, to } = useLaidOut(strips);
   const span = to - from;
@@ -37,6 +42,13 @@ export function Ticks() {
               {seconds(tick)}
             </span>
           ))}
+        {notes.map((note) =>
+          note.atMs === null ? null : (
+            <b key={note.id} className="noted" style={atMoment(note.atMs)}>
+              <NoteNumbers notes={[note]} />
+            </b>
+          ),
+        )}
       </Strip>
     </div>
   );

@@ -1,11 +1,13 @@
 'use client';
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
-import { useLayoutEffect, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useEffectEvent, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
+import type { BillSegment } from '@/core/path/bill';
 import type { Hold, MapAsset } from '@/core/path/map';
 import { bytes, count, ms } from '@/core/path/words';
-import type { MapView } from '@/usecases/map-view';
+import type { Busy, MapView } from '@/usecases/map-view';
 import { KIND_MARK } from '../../figures';
 import { atMoment, overTime, stretches } from './axis';
+import { NoteNumbers } from './Footnotes';
 import { Strip } from './Strip';
 
 export const BANDS: readonly { hold: Hold; title: string }[] = [
@@ -28,11 +30,27 @@ function heightOf(line: MapLine | undefined): number {
   return line.asset.hold === 'holds' ? HEIGHT.holds : HEIGHT.other;
 }
 
+/** The lines of the bill that an asset in sight caused, with how far its row is from the top: it hangs from them. */
+function hangsOf(lines: readonly MapLine[], bill: readonly BillSegment[]) {
+  const middles = new Map<string, number>();
+  let top = 0;
+  for (const line of lines) {
+    if (line.kind === 'asset' && line.asset.hold === 'holds' && !middles.has(line.asset.url))
+      middles.set(line.asset.url, top + heightOf(line) / 2);
+    top += heightOf(line);
+  }
+  return bill.flatMap((segment) => {
+    const height = segment.url === undefined ? undefined : middles.get(segment.url);
+    return height === undefined ? [] : [{ segment, height }];
+  });
+}
+
 /** The assets under the bill, in three bands on its axis; only the rows in sight are drawn. */
 export function Timeline({
   lines,
   data,
   selected,
+  followed,
   dimmed,
   onSelect,
   onBand,
@@ -40,6 +58,8 @@ export function Timeline({
   lines: MapLine[];
   data: MapView;
   selected: string;
+  /** The row that the keys went to last: it is brought into sight. */
+  followed: string;
   /** Assets of other hosts are outlines when the own ones come first. */
   dimmed: boolean;
   onSelect: (key: string) => void;
@@ -58,6 +78,13 @@ export function Timeline({
     scrollMargin: top,
     overscan: 10,
   });
+  const follow = useEffectEvent((key: string) => {
+    const index = lines.findIndex((line) => line.kind === 'asset' && keyOf(line.asset) === key);
+    if (index >= 0) virtual.scrollToIndex(index, { align: 'auto' });
+  });
+  useEffect(() => {
+    if (followed) follow(followed);
+  }, [followed]);
   return (
     <div ref={list} style={{ height: virtual.getTotalSize(), position: 'relative' }}>
       {virtual.getVirtualItems().map((item) => {
@@ -99,6 +126,13 @@ export function Timeline({
       {/* One strip for all rows: a wheel event moves one thing, however many rows are in sight. */}
       <div className="over-lanes" aria-hidden>
         <Strip>
+          {hangsOf(lines, data.paintBill).map(({ segment, height }) => (
+            <i
+              key={segment.startMs}
+              className="hang"
+              style={{ ...overTime(segment.startMs, segment.endMs), height }}
+            />
+          ))}
           {virtual.getVirtualItems().map((item) => {
             const line = lines[item.index];
             return line?.kind === 'asset' ? (
@@ -163,7 +197,7 @@ function AssetRow({
   onSelect: () => void;
 }) {
   const tall = asset.hold === 'holds';
-  const notes = data.footnotes.filter((note) => note.urls.includes(asset.url)).map((note) => note.number);
+  const notes = data.footnotes.filter((note) => note.urls.includes(asset.url));
   return (
     <button
       type="button"
@@ -175,7 +209,7 @@ function AssetRow({
       <span className="label" style={{ display: 'block' }}>
         <div>
           {tall && asset.waitedMs >= 1 ? <span className="waited">{count(asset.waitedMs)}</span> : null}
-          {notes.length ? <sup className="note-number">{notes.join(' ')}</sup> : null}
+          <NoteNumbers notes={notes} />
           <span className="kind">{KIND_MARK[asset.kind]}</span>
           <b style={{ fontWeight: 600 }}>{asset.name}</b>{' '}
           <span className="muted">{asset.host.split('.')[0]}</span>
@@ -185,6 +219,8 @@ function AssetRow({
     </button>
   );
 }
+
+const timesOf = (all: readonly Busy[]) => ms(all.reduce((sum, one) => sum + one.endMs - one.startMs, 0));
 
 /** What the visitor sees, each picture as wide as it stays, and where the line and the main thread were full. */
 export function BelowTheChart({ data, end }: { data: MapView; end: number }) {
@@ -214,23 +250,21 @@ export function BelowTheChart({ data, end }: { data: MapView; end: number }) {
           </Strip>
         </div>
       </div>
-      {(
-        [
-          ['main thread busy', data.threadBusy],
-          ['line full', data.lineFull],
-        ] as const
-      ).map(([name, all]) => (
-        <div key={name} className="axis-row">
-          <div className="muted" style={{ fontSize: 12 }}>
-            {name}
-          </div>
-          <div className="busy" role="img" aria-label={name}>
-            <Strip>
-              <i style={{ backgroundImage: stretches(all) }} />
-            </Strip>
-          </div>
+      <div className="axis-row">
+        <div className="muted" style={{ fontSize: 12, alignSelf: 'center' }}>
+          thick where full: main thread above, line below
         </div>
-      ))}
+        <div
+          className="busy"
+          role="img"
+          aria-label={`The axis, thick where the main thread was busy (${timesOf(data.threadBusy)}) and where the line was full (${timesOf(data.lineFull)})`}
+        >
+          <Strip>
+            <i className="above" style={{ backgroundImage: stretches(data.threadBusy) }} />
+            <i className="below" style={{ backgroundImage: stretches(data.lineFull) }} />
+          </Strip>
+        </div>
+      </div>
     </>
   );
 }
