@@ -7,7 +7,7 @@ import { mapRun, type PageMap } from '../core/path/map.ts';
 import { tiesOf, type AssetTies } from '../core/path/ties/index.ts';
 import { liveRequests } from '../core/har/har-requests.ts';
 import { mapPage, type MappedPage, type TargetKind } from '../engine/map-page.ts';
-import { decodeText, exchangeOf } from '../engine/stored-page.ts';
+import { bodyOf, decodeText, exchangeOf } from '../engine/stored-page.ts';
 import { latestCapture, latestVisitorCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
 import { footnotesOf, type Footnote } from '../store/footnotes.ts';
@@ -262,6 +262,19 @@ export async function assetView(
       text: (other) => decodeText(capture, bodies, other),
     }),
   };
+}
+
+/** A picture of a page's capture, byte for byte; null for what is none, or was not captured. */
+export async function assetPicture(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+  url: string,
+): Promise<{ mimeType: string; bytes: Uint8Array } | null> {
+  const page = await measuredPage(queries, pageId, conditionsId);
+  const mimeType = page && exchangeOf(page.capture, url)?.mimeType;
+  const bytes = page && bodyOf(page.capture, page.bodies, url);
+  return bytes && mimeType && /^image\//.test(mimeType) ? { mimeType, bytes } : null;
 }
 
 function sourceOf(page: MeasuredPage, url: string): AssetView['source'] {

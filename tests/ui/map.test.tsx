@@ -89,6 +89,16 @@ it('tells of a library what it defines and which scripts read it, which lead to 
   expect(needs.getByRole('button', { name: 'lib.js' })).toBeTruthy();
 });
 
+it('shows a picture, and where it stands in the page', async () => {
+  const user = await open(HOME);
+  await user.click(assets().find((row) => nameOf(row) === 'hero.jpg')!);
+  const side = within(evidence());
+  const picture = await side.findByRole('img', { name: 'The picture hero.jpg, as it was captured' });
+  const answer = await fetch(picture.getAttribute('src')!);
+  expect(answer.headers.get('content-type')).toBe('image/jpeg');
+  expect(within(side.getByText('Needed by').closest('details')!).getByText('above the fold')).toBeTruthy();
+});
+
 it('shows content as it was sent or laid out to be read; what cannot be parsed stays as it was sent', async () => {
   const user = await open(HOME);
   await user.click(assets().find((row) => nameOf(row) === 'lib.js')!);

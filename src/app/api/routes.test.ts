@@ -21,6 +21,7 @@ import * as owners from './owners/route';
 import * as pages from './pages/route';
 import * as manyPages from './pages/many/route';
 import * as page from './pages/[id]/route';
+import * as assetPicture from './pages/[id]/asset/picture/route';
 import * as csv from './pages/[id]/assets.csv/route';
 import * as download from './pages/[id]/download/route';
 import * as foldSettings from './pages/[id]/fold-settings/route';
@@ -264,6 +265,19 @@ describe('the queue', () => {
 });
 
 describe('what is taken away from a page', () => {
+  it('gives its pictures as they were captured, and nothing else under that address', async () => {
+    const of = (file: string) =>
+      ask(assetPicture.GET, {
+        query: `?conditions=slow-phone&url=${encodeURIComponent(`${ORIGIN}/assets/${file}`)}`,
+      });
+    const picture = await of('hero.jpg');
+    expect(picture.headers.get('content-type')).toBe('image/jpeg');
+    expect(picture.headers.get('content-security-policy')).toMatch(/default-src 'none'.*sandbox/);
+    expect([...new Uint8Array(await picture.arrayBuffer()).subarray(0, 3)]).toEqual([0xff, 0xd8, 0xff]);
+    for (const file of ['lib.js', 'nowhere.png'])
+      expect(await refusal(of(file))).toBe('404 The capture holds no such picture.');
+  });
+
   it('is a table of its assets that opens as one', async () => {
     const text = await (await ask(csv.GET)).text();
     const [head, ...rows] = text.trim().split('\n');

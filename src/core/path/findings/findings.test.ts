@@ -334,7 +334,9 @@ describe('findings', () => {
     expect(found['lifetimes']).toBe(
       'after first paint: 1 file (40 KB) is kept for less than a week or not at all: return visits pay for it again.',
     );
-    expect(found['server']).toContain('340 ms of its own for the page; it says of it: db;dur=280');
+    expect(found['server']).toContain(
+      '340 ms of its own for the page; it says of it: db 280 ms, which leaves 60 ms open.',
+    );
   });
 
   it.each([

@@ -1,5 +1,6 @@
 import type { Exchange } from '../../measure/exchange.ts';
-import { contentEncodingOf, headerOf } from '../../measure/headers.ts';
+import { contentEncodingOf, headerOf, headersOf } from '../../measure/headers.ts';
+import { readServerTiming, type ServerMetric } from '../../measure/server-timing.ts';
 import type { MapAsset } from '../map.ts';
 import { fileNameOf, hostOf, ownerOf } from '../party.ts';
 import { bytes, count, ms } from '../words.ts';
@@ -190,18 +191,28 @@ function lifetimeOf(exchange: Exchange): number | null {
 export function serverTime({ capture, map }: FindingInput): Finding[] {
   const page = capture.exchanges.find((one) => one.url === capture.documentUrl);
   if (!page || page.serverMs < 100) return [];
-  const said = headerOf(page.responseHeaders, 'server-timing');
+  const said = readServerTiming(headersOf(page.responseHeaders, 'server-timing'));
   return [
     {
       id: 'server',
       line: 'server',
-      sentence: `The server took ${ms(page.serverMs)} of its own for the page${
-        said ? `; it says of it: ${said}` : '; it says nothing of it (no Server-Timing header)'
-      }.`,
+      sentence: `The server took ${ms(page.serverMs)} of its own for the page; ${itemised(said, page.serverMs)}.`,
       urls: [page.url],
       costMs: map.target ? page.serverMs : null,
     },
   ];
+}
+
+/** What a server says of its time, and how much of it that leaves open. */
+function itemised(said: readonly ServerMetric[], serverMs: number): string {
+  if (said.length === 0) return 'it says nothing of it (no Server-Timing header)';
+  const parts = said.map(({ name, description, durationMs }) =>
+    [description || name, durationMs === null ? '' : ms(durationMs)].join(' ').trim(),
+  );
+  const told = said.reduce((sum, one) => sum + (one.durationMs ?? 0), 0);
+  // Parts may lie within each other: then they come to more than all of it.
+  const open = told > 0 && serverMs - told >= 1 ? `, which leaves ${ms(serverMs - told)} open` : '';
+  return `it says of it: ${parts.join(', ')}${open}`;
 }
 
 /** Assets of one kind that come from different places, though most come from one. */

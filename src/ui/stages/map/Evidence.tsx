@@ -74,7 +74,9 @@ export function Evidence({
         <code>{asset.url.length > 300 ? `${asset.url.slice(0, 300)}…` : asset.url}</code>
       </p>
       {error ? <p className="muted">{error.message}</p> : null}
-      {data ? <Closer view={data} asset={asset} onPick={onPick} /> : null}
+      {data ? (
+        <Closer view={data} asset={asset} pageId={pageId} conditionsId={conditionsId} onPick={onPick} />
+      ) : null}
       <p className="muted">
         <span className="key">J</span> <span className="key">K</span> next, previous{' '}
         <span className="key">F</span> footnote <span className="key">N</span> at the cursor{' '}
@@ -122,10 +124,14 @@ function TiesOf({
 function Closer({
   view,
   asset,
+  pageId,
+  conditionsId,
   onPick,
 }: {
   view: AssetView;
   asset: MapAsset;
+  pageId: number;
+  conditionsId: string;
   onPick: (url: string) => void;
 }) {
   const [open, setOpen] = useState(false);
@@ -173,7 +179,17 @@ function Closer({
           </div>
         ))}
       </details>
-      {view.content !== null ? (
+      {asset.kind === 'image' && asset.failed === null ? (
+        <details open>
+          <summary>Content</summary>
+          <img
+            className="content-picture"
+            src={`/api/pages/${pageId}/asset/picture?conditions=${conditionsId}&url=${encodeURIComponent(asset.url)}`}
+            alt={`The picture ${asset.name}, as it was captured`}
+          />
+        </details>
+      ) : null}
+      {view.content !== null && asset.kind !== 'image' ? (
         <details onToggle={(event) => setOpen(event.currentTarget.open)}>
           <summary>Content{view.cut ? ', its beginning' : ''}</summary>
           {open ? (
