@@ -10,6 +10,8 @@ export interface DemoAnswer {
   /** How long the server thinks before it answers, ms. */
   waitMs: number;
   cacheSeconds: number;
+  /** What the server says its time went to. */
+  serverTiming?: string;
 }
 
 const PACKAGES = join(process.cwd(), 'node_modules');
