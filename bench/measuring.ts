@@ -76,7 +76,7 @@ export async function observingBench(): Promise<Finding> {
   const arms = [{ name: 'as is', overrides: [] }];
   const request = { ...taken, conditions: slowPhone, arms, yardstick: null };
   await whileReplayed(request, async ({ browser, replay, cpuRate, load }) => {
-    const observed = async () => (await load('as is')).firstPaintMs!;
+    const observed = async () => (await load('as is')).metrics.firstPaintMs!;
     const unobserved = async () => {
       await replay.chooseArm('as is');
       const visit = await openVisit(browser, slowPhone, {

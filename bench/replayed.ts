@@ -1,8 +1,8 @@
 import type { Browser } from 'puppeteer-core';
 import type { Conditions } from '../src/core/measure/conditions.ts';
 import type { Bodies, Capture } from '../src/core/measure/exchange.ts';
-import type { Metrics } from '../src/core/measure/metrics.ts';
 import { rejectionOf, REPEATS_PER_RUN } from '../src/core/measure/quality.ts';
+import type { RunObservation } from '../src/core/measure/run.ts';
 import { slowdownRate, type Yardstick } from '../src/core/measure/yardstick.ts';
 import { LOAD_LIMITS, type PrepareTarget } from '../src/engine/chromium/visit.ts';
 import { timedLoad } from '../src/engine/load/timed-load.ts';
@@ -16,7 +16,7 @@ export interface Replayed {
   /** By what factor the CPU is slowed under the conditions. */
   cpuRate: number;
   /** Loads an arm, traced and with frames; again where the rule rejects it. */
-  load(arm: string, prepare?: PrepareTarget): Promise<Metrics>;
+  load(arm: string, prepare?: PrepareTarget): Promise<RunObservation>;
 }
 
 export interface ReplayedRequest {
@@ -70,7 +70,7 @@ export async function whileReplayed<T>(
           let observation = await load(arm, prepare);
           for (let again = 0; again < REPEATS_PER_RUN && rejectionOf(observation.circumstances); again++)
             observation = await load(arm, prepare);
-          return observation.metrics;
+          return observation;
         },
       });
     } finally {

@@ -262,6 +262,17 @@ describe('the map', () => {
     await user.key('-');
     await user.key('-');
     await expect.poll(long).toBeLessThanOrEqual(before);
+    for (let count = 0; count < 16; count++) await user.key('j');
+    // The row that the keys went to, and its evidence, are in sight.
+    const placeOf = async (what: string) =>
+      (await driver.executeScript(
+        `const box = document.querySelector("${what}").getBoundingClientRect(); return [box.top, innerHeight - box.bottom]`,
+      )) as [number, number];
+    await expect
+      .poll(async () => Math.min(...(await placeOf('.asset[aria-pressed=true]'))))
+      .toBeGreaterThanOrEqual(0);
+    expect(await driver.executeScript('return scrollY')).toBeGreaterThan(200);
+    expect((await placeOf('.side h2'))[0]).toBeGreaterThanOrEqual(0);
     const first = await user.sentence();
     await driver.findElement(By.css('option[value=largest-contentful-paint]')).click();
     await user.sees('Largest contentful paint took');

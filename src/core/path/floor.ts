@@ -87,12 +87,9 @@ export function floorOf(input: FloorInput): Floor {
   return { atMs: computed, lines, measured: false };
 }
 
-/**
- * The floor as several runs show it: the one that a quarter of them lie below. What a run took longer for by chance
- * no page needs, and the least of all may be a chance itself.
- */
+/** The floor as several runs show it: the median of theirs, so that a run gone wrong does not move it. */
 export function floorAmong(ofRuns: readonly Floor[]): Floor | null {
-  return [...ofRuns].sort((a, b) => a.atMs - b.atMs)[Math.floor((ofRuns.length - 1) / 4)] ?? null;
+  return [...ofRuns].sort((a, b) => a.atMs - b.atMs)[Math.floor((ofRuns.length - 1) / 2)] ?? null;
 }
 
 /** How long bytes take on a new connection: the line's rate, and a round trip for each window they overflow. */

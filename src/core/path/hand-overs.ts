@@ -14,12 +14,17 @@ export interface HandOver {
   serial: boolean;
 }
 
+/** An asset that the paint waited less for is passed over: it handed on at once. */
+const LEAST_TURN_MS = 20;
+
 /**
  * The hand-overs along a bill: where the wait passes from one asset to another. A chain of serial ones is what
  * could be asked for side by side.
  */
 export function handOversOf(bill: readonly BillSegment[], assets: readonly MapAsset[]): HandOver[] {
   const byUrl = new Map(assets.map((asset) => [asset.url, asset]));
+  const waitedMs = new Map<string | undefined, number>();
+  for (const { url, startMs, endMs } of bill) waitedMs.set(url, (waitedMs.get(url) ?? 0) + endMs - startMs);
   const turns = bill.flatMap(({ url, startMs }) => {
     const asset = url === undefined ? undefined : byUrl.get(url);
     return asset ? [{ asset, startMs }] : [];
@@ -29,6 +34,7 @@ export function handOversOf(bill: readonly BillSegment[], assets: readonly MapAs
     const from = turns[index - 1]?.asset;
     // Back at an asset that had its turn before, nothing new is waited for.
     if (!from || turns.slice(0, index).some((turn) => turn.asset === to)) continue;
+    if (waitedMs.get(to.url)! < LEAST_TURN_MS) continue;
     const { discovery } = to;
     const by =
       discovery.by === 'parser' ? discovery.document : 'url' in discovery ? discovery.url : undefined;
