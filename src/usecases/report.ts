@@ -44,6 +44,7 @@ export async function reportOf(
     sentence: map.sentence,
     paintMs: map.target?.atMs ?? null,
     bill: map.paintBill,
+    floor: map.floor,
     metrics: METRICS.map((info) => {
       const spread = measurement.spreads[info.key];
       return {

@@ -31,6 +31,28 @@ it('shows the bill line by line, which sums to first paint', async () => {
   expect(lines.map((cells) => Number(cells[0]))).toEqual(lines.map((_line, index) => index + 1));
 });
 
+it('itemises the floor when its mark on the bar is clicked, and names what to go after first', async () => {
+  const user = await open(HOME);
+  const floor = number(/could paint at ([\d,]+) ms/.exec(await sentence())![1]);
+  const details = screen.getByText('The floor, line by line').closest('details')!;
+  expect(details.open).toBe(false);
+  await user.click(screen.getByRole('button', { name: /^floor [\d,]+$/ }));
+  expect(details.open).toBe(true);
+  const lines = rowsOf(within(details).getByRole('table')).map((row) => row.split(' | '));
+  const last = lines.pop()!;
+  expect([number(last[1]), last[2]]).toEqual([floor, 'the floor']);
+  const sum = lines.reduce((total, cells) => total + number(cells[1]), 0);
+  expect(Math.abs(sum - floor)).toBeLessThanOrEqual(lines.length / 2);
+  const gains = screen.getByLabelText('Gains');
+  const figures = [...gains.querySelectorAll('b')].map((one) => number(one.textContent));
+  expect(figures.length).toBeGreaterThan(2);
+  expect(figures).toEqual([...figures].sort((a, b) => b - a));
+  const [first] = within(gains).getAllByRole('button');
+  await user.click(first!);
+  expect(within(evidence()).getByRole('heading', { level: 2 }).textContent).toContain(first!.textContent);
+  expect(within(evidence()).getByText(/^Removed alone/).textContent).toContain(`${figures[0]} ms`);
+});
+
 it('hangs the assets below it in three bands, holders first; a band can be put away', async () => {
   const user = await open(HOME);
   const bands = () => [...document.querySelectorAll('.band b')].map((one) => one.textContent);

@@ -1,6 +1,7 @@
 import type { BillSegment } from '../path/bill.ts';
 import { findingsBeside } from '../path/findings/beside.ts';
 import type { Finding } from '../path/findings/index.ts';
+import type { Floor } from '../path/floor.ts';
 import { lineNames } from '../path/line-names.ts';
 import type { MapAsset } from '../path/map.ts';
 import { fileNameOf } from '../path/party.ts';
@@ -16,6 +17,7 @@ export interface ReportInput {
   sentence: string;
   paintMs: number | null;
   bill: readonly BillSegment[];
+  floor: Floor | null;
   metrics: readonly { label: string; median: string; spread: string }[];
   assets: readonly MapAsset[];
   findings: readonly Finding[];
@@ -72,6 +74,18 @@ ${table(
     escape(segment.why) + besideOf(segment),
   ]),
 )}
+${
+  input.floor
+    ? `<h2>The floor: ${ms(input.floor.atMs)}</h2>${
+        input.floor.measured
+          ? '<p class="muted">An earlier paint was measured than what these lines come to.</p>'
+          : ''
+      }${table(
+        ['ms', 'What no treatment takes away', 'Why'],
+        input.floor.lines.map((line) => [num(count(line.ms)), escape(line.label), escape(line.why)]),
+      )}`
+    : ''
+}
 <h2>What the visitor sees</h2><div class="frames">${input.frames
     .map(
       (frame) =>
@@ -85,13 +99,14 @@ ${table(
 <p class="muted">${input.quality.map(escape).join(' ')}</p>
 <h2>Findings</h2><ol>${input.findings.map((finding) => `<li>${escape(finding.sentence)}</li>`).join('')}</ol>
 <h2>Assets</h2>${table(
-    ['Asset', 'Kind', 'Hold', 'Size', 'Waited ms', 'Evidence'],
+    ['Asset', 'Kind', 'Hold', 'Size', 'Waited ms', 'Gain ms', 'Evidence'],
     input.assets.map((asset) => [
       `${escape(asset.name)} ${noteOf(asset.url)}<br><small>${escape(asset.host)}</small>`,
       escape(asset.kind),
       asset.hold,
       num(bytes(asset.wireBytes)),
       num(asset.waitedMs >= 1 ? count(asset.waitedMs) : ''),
+      num(asset.gainMs !== null && asset.gainMs >= 1 ? count(asset.gainMs) : ''),
       escape(asset.evidence),
     ]),
   )}

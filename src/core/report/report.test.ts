@@ -39,6 +39,7 @@ const input = {
       endMs: 900,
     },
   ],
+  floor: { atMs: 400, measured: false, lines: [{ label: 'connecting', why: 'Two <trips>.', ms: 400 }] },
   metrics: [],
   assets: [asset],
   findings: [],
@@ -58,6 +59,9 @@ it('is one file: no script, nothing from outside, everything escaped, footnotes 
   expect(html).toContain('Only &lt;this&gt; sign.');
   expect(html).toContain('a.css <sup>2</sup>');
   expect(html).toContain('<td>receiving a.css <sup>3</sup> <sup>2</sup></td>');
+  expect(html).toContain(
+    '<h2>The floor: 400 ms</h2><table><tr><th>ms</th><th>What no treatment takes away</th><th>Why</th></tr><tr><td class="n">400</td><td>connecting</td><td>Two &lt;trips&gt;.</td></tr></table>',
+  );
   expect(html).toContain('<b>3</b> Why so long? <small>“receiving a.css”</small>');
   expect(html).toContain('<b>4</b> Nothing moves here. <small>at 640 ms</small>');
   expect(html).toContain("default-src 'none'");

@@ -9,7 +9,10 @@ import { call } from '../api';
 import { useKey } from '../keyboard';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 import { panned, stripLength, Strips, zoomed, type Axis } from './map/axis';
-import { BillBar, BillLines, Findings, Gains, HandOvers } from './map/Bill';
+import { BillBar, Gains, HandOvers } from './map/Bill';
+import { BillLines } from './map/BillLines';
+import { Findings } from './map/Findings';
+import { FloorLines } from './map/FloorLines';
 import { Differences } from './map/Differences';
 import { Evidence } from './map/Evidence';
 import {
@@ -95,6 +98,7 @@ function Mapped({
       .filter((asset) => asset.hold === 'holds' && asset.kind !== 'document')
       .sort((a, b) => b.waitedMs - a.waitedMs)[0] ?? data.assets[0];
   const [selected, setSelected] = useState(firstHolder ? keyOf(firstHolder) : '');
+  const [floorOpen, setFloorOpen] = useState(false);
   const [followed, setFollowed] = useState('');
   const lines = useMemo(() => linesOf(data.assets, shown, closed), [data.assets, shown, closed]);
   const listed = lines.flatMap((line) => (line.kind === 'asset' ? [line.asset] : []));
@@ -151,7 +155,7 @@ function Mapped({
                   {target === null ? '' : `its lines sum to ${ms(target)}`}
                 </div>
               </div>
-              <BillBar data={data} onPick={pick} />
+              <BillBar data={data} onPick={pick} onFloor={() => setFloorOpen((now) => !now)} />
             </div>
             <HandOvers data={data} onPick={pick} />
             <Gains assets={data.assets} onPick={pick} />
@@ -162,6 +166,9 @@ function Mapped({
               onPick={pick}
               onNote={(line) => noteOn(aboutLine(line))}
             />
+            {data.floor && data.target?.kind === 'first paint' ? (
+              <FloorLines floor={data.floor} open={floorOpen} onOpen={setFloorOpen} />
+            ) : null}
             <div className="row" style={{ marginBottom: 0 }}>
               <RowFilter assets={data.assets} shown={shown} onShow={setShown} />
               <WholeOrNot strips={strips} upToPaint={upToPaint} />

@@ -1,0 +1,123 @@
+'use client';
+import Link from 'next/link';
+import { useState } from 'react';
+import type { BillSegment } from '@/core/path/bill';
+import { findingsBeside } from '@/core/path/findings/beside';
+import { lineNames } from '@/core/path/line-names';
+import { count } from '@/core/path/words';
+import type { MapView } from '@/usecases/map-view';
+import { treatmentOf } from '../../api';
+import { documentOf } from './Bill';
+import { NoteNumbers } from './Footnotes';
+
+/** As many lines as a screen has room for, the longest; the rest is one line until it is asked for. */
+const SHOWN = 7;
+
+/** The bill line by line: what, why, how long, and the way to do something about it. */
+export function BillLines({
+  data,
+  pageId,
+  conditionsId,
+  onPick,
+  onNote,
+}: {
+  data: MapView;
+  pageId: number;
+  conditionsId: string;
+  onPick: (url: string) => void;
+  onNote: (line: string) => void;
+}) {
+  const [all, setAll] = useState(false);
+  const { target, paintBill, findings } = data;
+  if (!target || paintBill.length === 0) return null;
+  const long = (segment: BillSegment) => segment.endMs - segment.startMs;
+  const documentUrl = documentOf(data);
+  const names = lineNames(paintBill);
+  const numbered = paintBill.map((segment, index) => ({
+    segment,
+    number: index + 1,
+    name: names[index]!,
+    notes: data.footnotes.filter((note) => note.line === names[index]),
+  }));
+  const largest = new Set([...numbered].sort((a, b) => long(b.segment) - long(a.segment)).slice(0, SHOWN));
+  // What somebody remarked on is not put away.
+  const shown = numbered.filter((one) => all || largest.has(one) || one.notes.length > 0);
+  const left = numbered.filter((one) => !shown.includes(one));
+  return (
+    <details className="bill-lines" open>
+      <summary>The bill, line by line</summary>
+      <table className="plain">
+        <tbody>
+          {shown.map(({ segment, number, name, notes }) => (
+            <tr key={segment.startMs}>
+              <td className="number muted" style={{ width: 36 }}>
+                <NoteNumbers notes={notes} />
+                {number}
+              </td>
+              <td className="number" style={{ width: 52 }}>
+                <b>{count(long(segment))}</b>
+              </td>
+              <td style={{ width: 282 }} title={segment.label}>
+                {segment.url ? (
+                  <button type="button" className="plain-link" onClick={() => onPick(segment.url!)}>
+                    {segment.label}
+                  </button>
+                ) : (
+                  segment.label
+                )}
+              </td>
+              <td className="muted" title={segment.why}>
+                {segment.why}
+                {findingsBeside(segment, findings).map((of) => (
+                  <a
+                    key={of}
+                    className="key finding-number"
+                    href={`#finding-${of}`}
+                    title={findings[of - 1]!.sentence}
+                  >
+                    finding {of}
+                  </a>
+                ))}
+              </td>
+              <td className="number" style={{ width: 84 }}>
+                <button
+                  type="button"
+                  className="plain-link muted"
+                  aria-label={`Footnote on ${name}`}
+                  onClick={() => onNote(name)}
+                >
+                  note
+                </button>{' '}
+                {segment.url !== undefined && segment.url !== documentUrl ? (
+                  <Link href={treatmentOf(pageId, conditionsId, segment.url)}>treat</Link>
+                ) : null}
+              </td>
+            </tr>
+          ))}
+          {left.length > 0 ? (
+            <tr>
+              <td />
+              <td className="number">
+                <b>{count(left.reduce((sum, one) => sum + long(one.segment), 0))}</b>
+              </td>
+              <td colSpan={3}>
+                <button type="button" className="key" onClick={() => setAll(true)}>
+                  {left.length} shorter {left.length === 1 ? 'line' : 'lines'}
+                </button>
+              </td>
+            </tr>
+          ) : null}
+          <tr>
+            <td />
+            <td className="number">
+              <b>{count(target.atMs)}</b>
+            </td>
+            <td colSpan={3}>
+              <b>{target.kind === 'fold' ? 'the fold 95 % complete' : target.kind}</b>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </details>
+  );
+}

@@ -1,0 +1,56 @@
+'use client';
+import type { Floor } from '@/core/path/floor';
+import { count, ms } from '@/core/path/words';
+
+/** The floor line by line, as the bill is: what no treatment takes away. */
+export function FloorLines({
+  floor,
+  open,
+  onOpen,
+}: {
+  floor: Floor;
+  open: boolean;
+  onOpen: (open: boolean) => void;
+}) {
+  const computed = floor.lines.reduce((sum, line) => sum + line.ms, 0);
+  return (
+    <details
+      id="floor"
+      className="bill-lines"
+      open={open}
+      onToggle={(event) => onOpen(event.currentTarget.open)}
+    >
+      <summary>The floor, line by line</summary>
+      <table className="plain">
+        <tbody>
+          {floor.lines.map(({ label, why, ms: long }) => (
+            <tr key={label}>
+              <td style={{ width: 36 }} />
+              <td className="number" style={{ width: 52 }}>
+                <b>{count(long)}</b>
+              </td>
+              <td style={{ width: 282 }}>{label}</td>
+              <td className="muted" title={why}>
+                {why}
+              </td>
+            </tr>
+          ))}
+          <tr>
+            <td />
+            <td className="number">
+              <b>{count(floor.atMs)}</b>
+            </td>
+            <td>
+              <b>the floor</b>
+            </td>
+            <td className="muted">
+              {floor.measured
+                ? `Its lines come to ${ms(computed)}; an earlier paint was measured, so that is the floor.`
+                : 'No treatment takes this away.'}
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </details>
+  );
+}
