@@ -1,7 +1,7 @@
 import { foldBench, foldScalingBench } from './fold.ts';
 import { memoryBench } from './memory.ts';
 import { observingBench, spreadBench } from './measuring.ts';
-import { floorBench, gainBench } from './path.ts';
+import { floorBench, gainOnLaptop, gainOnPhone } from './path.ts';
 import { machine, report, type Finding } from './report.ts';
 import { selfBench } from './self.ts';
 import { shaperBench } from './shaper.ts';
@@ -15,7 +15,8 @@ const BENCHES: Record<string, () => Promise<Finding>> = {
   memory: memoryBench,
   fold: foldBench,
   'fold-scaling': foldScalingBench,
-  gain: gainBench,
+  gain: gainOnPhone,
+  'gain-laptop': gainOnLaptop,
   floor: floorBench,
   wheel: wheelBench,
   self: selfBench,

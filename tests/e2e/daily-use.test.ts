@@ -273,6 +273,9 @@ describe('the map', () => {
       .toBeGreaterThanOrEqual(0);
     expect(await driver.executeScript('return scrollY')).toBeGreaterThan(200);
     expect((await placeOf('.side h2'))[0]).toBeGreaterThanOrEqual(0);
+    await user.press('lib.js');
+    await driver.findElement(By.xpath("//aside//summary[normalize-space(.)='Content']")).click();
+    await user.sees('Laid out to be read');
     const first = await user.sentence();
     await driver.findElement(By.css('option[value=largest-contentful-paint]')).click();
     await user.sees('Largest contentful paint took');

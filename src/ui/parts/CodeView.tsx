@@ -2,6 +2,8 @@
 import { css } from '@codemirror/lang-css';
 import { html } from '@codemirror/lang-html';
 import { javascript } from '@codemirror/lang-javascript';
+import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
+import { tags } from '@lezer/highlight';
 import CodeMirror, { EditorView } from '@uiw/react-codemirror';
 
 const LANGUAGES = { css: css(), html: html(), javascript: javascript(), diff: null };
@@ -26,12 +28,27 @@ export function CodeView({
         height={height}
         readOnly
         theme="none"
-        basicSetup={{ foldGutter: false, highlightActiveLine: false, highlightActiveLineGutter: false }}
-        extensions={[EditorView.lineWrapping, INK, ...(extension ? [extension] : [])]}
+        basicSetup={{
+          foldGutter: false,
+          highlightActiveLine: false,
+          highlightActiveLineGutter: false,
+          syntaxHighlighting: false,
+        }}
+        extensions={[EditorView.lineWrapping, INK, WEIGHTS, ...(extension ? [extension] : [])]}
       />
     </div>
   );
 }
+
+/** Told apart by weight, slant and lightness: colours mean as is and treated, and nothing else. */
+const WEIGHTS = syntaxHighlighting(
+  HighlightStyle.define([
+    { tag: [tags.keyword, tags.tagName, tags.definitionKeyword], fontWeight: '650' },
+    { tag: [tags.propertyName, tags.attributeName, tags.className], fontWeight: '550' },
+    { tag: [tags.string, tags.number, tags.color, tags.unit], color: 'var(--muted)' },
+    { tag: tags.comment, color: 'var(--muted)', fontStyle: 'italic' },
+  ]),
+);
 
 const INK = EditorView.theme({
   '&': { backgroundColor: 'var(--sheet)', color: 'var(--ink)' },

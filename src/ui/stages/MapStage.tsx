@@ -15,15 +15,8 @@ import { Findings } from './map/Findings';
 import { FloorLines } from './map/FloorLines';
 import { Differences } from './map/Differences';
 import { Evidence } from './map/Evidence';
-import {
-  aboutAsset,
-  aboutLine,
-  aboutMoment,
-  aboutPage,
-  Footnotes,
-  NoteDialog,
-  type NoteSubject,
-} from './map/Footnotes';
+import { aboutAsset, aboutLine, aboutMoment, aboutPage, Footnotes, type NoteSubject } from './map/Footnotes';
+import { NoteDialog } from './map/NoteDialog';
 import { ALL_ROWS, RowFilter, rowsOf, type RowsShown } from './map/RowFilter';
 import { StripsOfChart, Ticks, useLaidOut } from './map/Strip';
 import { BANDS, BelowTheChart, keyOf, Timeline, type MapLine } from './map/Timeline';

@@ -240,6 +240,11 @@ function Detail({ row, onChange }: { row: TreatRow; onChange: (treatment: Treatm
           {row.evidence}
         </p>
       ) : null}
+      {row.brings.length ? (
+        <p className="muted" style={{ margin: '0 0 8px' }}>
+          Because of it the page asks for {row.brings.map(fileNameOf).join(', ')}.
+        </p>
+      ) : null}
       <h2>What it may be</h2>
       <div role="radiogroup" aria-label="Treatment">
         {offers.map((offer) => (

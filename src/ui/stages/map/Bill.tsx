@@ -18,7 +18,10 @@ export function isSolid(segment: BillSegment, documentUrl: string | undefined): 
 export const documentOf = ({ assets }: MapView) =>
   assets.find((asset) => asset.kind === 'document' && asset.hold === 'holds')?.url;
 
-/** The bill as one bar: it is the time axis that the assets hang from. */
+/**
+ * The bill as one bar: it is the time axis that the assets hang from. With keys its parts are gone to as lines and
+ * hand-overs below it.
+ */
 export function BillBar({
   data,
   onPick,
@@ -41,6 +44,7 @@ export function BillBar({
             <button
               type="button"
               key={segment.startMs}
+              tabIndex={-1}
               className={`piece ${light ? 'light' : ''} ${segment.kind === 'running' ? 'running' : ''} ${segment.kind === 'unexplained' ? 'open' : ''}`}
               style={{
                 ...overTime(segment.startMs, segment.endMs),
@@ -58,6 +62,7 @@ export function BillBar({
           <button
             type="button"
             key={one.number}
+            tabIndex={-1}
             className={`hand-over ${one.serial ? 'serial' : ''}`}
             style={atMoment(one.atMs)}
             aria-label={handOverWords(one)}

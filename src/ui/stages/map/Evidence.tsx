@@ -5,11 +5,11 @@ import Link from 'next/link';
 import { useState, type ReactNode } from 'react';
 import type { MapAsset } from '@/core/path/map';
 import { fileNameOf } from '@/core/path/party';
-import type { Tie } from '@/core/path/ties';
 import { bytes, ms } from '@/core/path/words';
-import type { AssetView } from '@/usecases/map-view';
+import type { AssetView } from '@/usecases/asset-view';
 import { call, treatmentOf } from '../../api';
 import { AssetCode } from '../../parts/AssetCode';
+import { Defines, TiesOf } from './Ties';
 
 /** The selected asset: its evidence first, then who needs it, where it stands, its headers and content. */
 export function Evidence({
@@ -87,40 +87,6 @@ export function Evidence({
   );
 }
 
-const MOST_NAMES = 40;
-const MOST_TIES = 12;
-
-/** Who needs an asset, or whom it needs: those that are assets lead to their row. */
-function TiesOf({
-  title,
-  ties,
-  onPick,
-}: {
-  title: string;
-  ties: readonly Tie[];
-  onPick: (url: string) => void;
-}) {
-  if (ties.length === 0) return null;
-  return (
-    <details open>
-      <summary>{title}</summary>
-      {ties.slice(0, MOST_TIES).map(({ who, url, why }) => (
-        <div key={`${who} ${why}`}>
-          {url === null ? (
-            <code>{who}</code>
-          ) : (
-            <button type="button" className="plain-link" onClick={() => onPick(url)}>
-              {who}
-            </button>
-          )}{' '}
-          <span className="muted">{why}</span>
-        </div>
-      ))}
-      {ties.length > MOST_TIES ? <p className="muted">and {ties.length - MOST_TIES} more</p> : null}
-    </details>
-  );
-}
-
 function Closer({
   view,
   asset,
@@ -139,19 +105,7 @@ function Closer({
     <>
       <TiesOf title="Needed by" ties={view.ties.neededBy} onPick={onPick} />
       <TiesOf title="Needs" ties={view.ties.needs} onPick={onPick} />
-      {view.ties.defines.length ? (
-        <details>
-          <summary>Defines</summary>
-          {view.ties.defines.map(({ what, names }) => (
-            <p key={what} style={{ margin: '2px 0' }}>
-              <span className="muted">{what}</span> <code>{names.slice(0, MOST_NAMES).join(', ')}</code>
-              {names.length > MOST_NAMES ? (
-                <span className="muted"> and {names.length - MOST_NAMES} more</span>
-              ) : null}
-            </p>
-          ))}
-        </details>
-      ) : null}
+      <Defines defines={view.ties.defines} />
       {view.source ? (
         <details>
           <summary>Where it is asked for: {fileNameOf(view.source.url)}</summary>

@@ -1,4 +1,4 @@
-import { assetView } from '@/usecases/map-view';
+import { assetView } from '@/usecases/asset-view';
 import { answer, orElse, readConditions, readId } from '../../../answer';
 
 type Context = { params: Promise<{ id: string }> };

@@ -1,4 +1,4 @@
-import { assetPicture } from '@/usecases/map-view';
+import { assetPicture } from '@/usecases/asset-view';
 import { answer, orElse, readConditions, readId } from '../../../../answer';
 
 type Context = { params: Promise<{ id: string }> };
