@@ -67,7 +67,18 @@ export function Timeline({
 }) {
   const list = useRef<HTMLDivElement>(null);
   const [top, setTop] = useState(0);
-  useLayoutEffect(() => setTop(list.current?.offsetTop ?? 0), [lines.length]);
+  useLayoutEffect(() => {
+    const chart = list.current?.parentElement;
+    if (!chart) return;
+    const measure = () => {
+      if (list.current) setTop(list.current.getBoundingClientRect().top + window.scrollY);
+    };
+    measure();
+    // What stands above it is opened and put away.
+    const observer = new ResizeObserver(measure);
+    observer.observe(chart);
+    return () => observer.disconnect();
+  }, []);
   const virtual = useWindowVirtualizer({
     count: lines.length,
     estimateSize: (index) => heightOf(lines[index]),
@@ -76,6 +87,8 @@ export function Timeline({
       return line.kind === 'band' ? line.hold : `${keyOf(line.asset)} ${index}`;
     },
     scrollMargin: top,
+    scrollPaddingStart: 12,
+    scrollPaddingEnd: 12,
     overscan: 10,
   });
   const follow = useEffectEvent((key: string) => {

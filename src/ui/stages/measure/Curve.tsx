@@ -49,7 +49,7 @@ export function Curve({ data }: { data: MeasureView }) {
     >
       <div style={{ position: 'relative' }}>
         <div className="frames">
-          {shownFrames(frames, end / 19).map((frame) => (
+          {shownFrames(frames, end / 15).map((frame) => (
             <button
               type="button"
               key={frame.id}
