@@ -193,21 +193,34 @@ function lookAtPage(most: number): PageLook {
     const first = element.classList[0];
     return element.tagName.toLowerCase() + (element.id ? `#${element.id}` : first ? `.${first}` : '');
   };
+  const noteText = (
+    element: Element,
+    style: CSSStyleDeclaration,
+    sample: string,
+    box: Box,
+    aboveFold: boolean,
+  ) => {
+    const key = [style.fontFamily, style.fontWeight, style.fontStyle, aboveFold].join('|');
+    if (seen.has(key) || elements.length >= most) return;
+    seen.add(key);
+    elements.push(element);
+    texts.push({ sample, box, aboveFold });
+  };
   for (const element of document.querySelectorAll('body *')) {
     const box = boxIn(element);
     if (box.width === 0 || box.height === 0) continue;
     const above = box.y < fold && box.y + box.height > 0;
     const tag = element.tagName.toLowerCase();
-    const own = [...element.childNodes].filter((node) => node.nodeType === 3 && node.nodeValue?.trim());
-    if (own.length > 0 && elements.length < most) {
-      const style = getComputedStyle(element);
-      const key = [style.fontFamily, style.fontWeight, style.fontStyle, above].join('|');
-      if (!seen.has(key)) {
-        seen.add(key);
-        elements.push(element);
-        const sample = own[0]!.nodeValue!.trim().replace(/\s+/g, ' ').slice(0, 60);
-        texts.push({ sample, box, aboveFold: above });
-      }
+    const own = [...element.childNodes].find((node) => node.nodeType === 3 && node.nodeValue?.trim());
+    if (own) {
+      const sample = own.nodeValue!.trim().replace(/\s+/g, ' ').slice(0, 60);
+      noteText(element, getComputedStyle(element), sample, box, above);
+    }
+    // Fonts of signs paint nothing but what a sheet puts before and after elements that are empty.
+    for (const pseudo of ['::before', '::after']) {
+      const style = getComputedStyle(element, pseudo);
+      if (/^["'].*\S.*["']$/s.test(style.content))
+        noteText(element, style, `${pseudo} of ${nameOf(element)}`, box, above);
     }
     const behind = above
       ? /url\("([^"]+)"\)/.exec(getComputedStyle(element).backgroundImage)?.[1]

@@ -1,20 +1,24 @@
 import { picturesOf } from '../../html/assets.ts';
 import type { FontUse, Observations } from '../../measure/exchange.ts';
 import type { PageAssets } from '../../treat/page-assets.ts';
-import { count } from '../words.ts';
 import { NO_TIES, type AssetTies, type Tie } from './ties.ts';
 
 /** Texts that a font file paints; none where a capture does not tell which file a text's font is of. */
 export function fontTies(url: string, observations: Observations): AssetTies {
   return {
     ...NO_TIES,
-    neededBy: usesOfFont(url, observations).map(({ sample, glyphs, aboveFold }) => ({
+    neededBy: usesOfFont(url, observations).map(({ sample, family, aboveFold }) => ({
       who: `“${sample}”`,
       url: null,
-      why: `${count(glyphs)} letters ${aboveFold ? 'above' : 'below'} the fold`,
+      why: `${aboveFold ? 'above' : 'below'} the fold${
+        filesOf(family, observations) > 1 ? ', painted by this or another file of its family' : ''
+      }`,
     })),
   };
 }
+
+const filesOf = (family: string, { fontFiles }: Observations) =>
+  (fontFiles ?? []).filter((one) => one.family === family).length;
 
 /**
  * The texts painted with a font file's family. Faces of one family are not told apart: of a family with two

@@ -166,9 +166,13 @@ describe('a font or a picture', () => {
       backgrounds: [{ element: 'header.top', url: `${PAGE}hero.jpg` }],
     };
     expect(ties('q.woff2', 'font', { observations }).neededBy).toEqual([
-      '“Next sailings” 1,200 letters above the fold',
-      '“Contact” 1,200 letters below the fold',
+      '“Next sailings” above the fold',
+      '“Contact” below the fold',
     ]);
+    const two = { ...observations, fontFiles: [...observations.fontFiles, { url: 'bold', family: 'Quay' }] };
+    expect(ties('q.woff2', 'font', { observations: two }).neededBy[0]).toBe(
+      '“Next sailings” above the fold, painted by this or another file of its family',
+    );
     const html = '<p>\n<img src="/hero.jpg" alt="">';
     expect(ties('hero.jpg', 'image', { html, observations }).neededBy).toEqual([
       'img.hero above the fold',

@@ -1,0 +1,55 @@
+import { readFileSync } from 'node:fs';
+import { expect, it } from 'vitest';
+import { usesOfFont } from '../../src/core/path/ties/file-ties.ts';
+import { BUILT_IN_CONDITIONS } from '../../src/core/measure/conditions.ts';
+import { Observer } from '../../src/engine/capture/observe.ts';
+import { launchChromium } from '../../src/engine/chromium/launch.ts';
+import { goTo, LOAD_LIMITS, openVisit } from '../../src/engine/chromium/visit.ts';
+import { serve } from './odd-servers.ts';
+
+const font = (name: string) => readFileSync(`node_modules/@fontsource/${name}-latin-400-normal.woff2`);
+const FILES: Record<string, [type: string, body: string | Buffer]> = {
+  '/signs.woff2': ['font/woff2', font('karla/files/karla')],
+  '/idle.woff2': ['font/woff2', font('bitter/files/bitter')],
+  '/a.js': [
+    'text/javascript',
+    'function early() { return 1; }\nfunction late() { return [1, 2, 3].map((one) => one * 2).join(); }\nearly();\nsetTimeout(late, 900);',
+  ],
+  '/': [
+    'text/html',
+    `<!DOCTYPE html><style>
+@font-face { font-family: Signs; src: url(signs.woff2) }
+@font-face { font-family: Idle; src: url(idle.woff2) }
+i::before { content: "abc"; font-family: Signs }
+</style><script src="a.js"></script><p>Text</p><i></i><script>document.fonts.load('1em Idle')</script>`,
+  ],
+};
+
+it('tells which fonts paint nothing, signs before empty elements too, and what of a script ran before first paint', async () => {
+  const server = await serve((request, response) => {
+    const [type, body] = FILES[request.url ?? ''] ?? ['text/plain', ''];
+    response.writeHead(200, { 'content-type': type });
+    response.end(body);
+  });
+  const chromium = await launchChromium();
+  try {
+    const visit = await openVisit(chromium.browser, BUILT_IN_CONDITIONS[0]!, { clock: null, state: null });
+    const observer = await Observer.start(visit.session);
+    await goTo(visit, server.url, { ...LOAD_LIMITS, quietMs: 1_200 });
+    const observations = await observer.finish(visit);
+    const file = (name: string) => new URL(name, server.url).href;
+    expect(observations.fontFiles?.map((one) => one.url).sort()).toEqual([
+      file('idle.woff2'),
+      file('signs.woff2'),
+    ]);
+    expect(usesOfFont(file('signs.woff2'), observations).map((use) => use.sample)).toEqual(['::before of i']);
+    expect(usesOfFont(file('idle.woff2'), observations)).toEqual([]);
+    const usage = observations.scriptUsage.find((one) => one.url === file('a.js'))!;
+    expect(usage.usedByPaintBytes).toBeGreaterThan(0);
+    expect(usage.usedBytes).toBeGreaterThan(usage.usedByPaintBytes!);
+    expect(usage.usedBytes).toBeLessThanOrEqual(usage.bytes);
+  } finally {
+    await chromium.close();
+    await server.close();
+  }
+});
