@@ -1,7 +1,13 @@
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { extname, join, sep } from 'node:path';
-import type { AssetKind, Capture, Exchange, Header } from '../../src/core/measure/exchange.ts';
+import {
+  NOTHING_OBSERVED,
+  type AssetKind,
+  type Capture,
+  type Exchange,
+  type Header,
+} from '../../src/core/measure/exchange.ts';
 import { exchangeOf } from './defaults.ts';
 
 /** One file of a capture made by hand. */
@@ -45,7 +51,7 @@ export function madeCapture(
       title: 'Made',
       takenAt: '2026-11-03T10:00:00.000Z',
       exchanges,
-      observations: { ruleUsage: [], scriptUsage: [], fonts: [], lcp: null, shifts: [], boxes: [] },
+      observations: NOTHING_OBSERVED,
       clock: { seed: 7, startMs: Date.parse('2026-11-03T10:00:00.000Z') },
       dataUrls: [],
       seenOnce: [],

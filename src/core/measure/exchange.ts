@@ -99,6 +99,16 @@ export interface Observations {
   animations?: { element: string; name: string; properties: string[]; endless: boolean }[];
 }
 
+/** Of a load that nobody watched. */
+export const NOTHING_OBSERVED: Observations = {
+  ruleUsage: [],
+  scriptUsage: [],
+  fonts: [],
+  lcp: null,
+  shifts: [],
+  boxes: [],
+};
+
 /** How many of a script's bytes (characters) ran until load, and until first paint. */
 export interface ScriptUsage {
   url: string;

@@ -7,7 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import type StreamJson from 'stream-json';
 import type StreamJsonPick from 'stream-json/filters/Pick';
 import type StreamJsonArray from 'stream-json/streamers/StreamArray';
-import type { Capture, Exchange } from '../../core/measure/exchange.ts';
+import { NOTHING_OBSERVED, type Capture, type Exchange } from '../../core/measure/exchange.ts';
 import { readEntry, serverTimes, type ReadEntry } from '../../core/har/read-har.ts';
 import { readHtml } from '../../core/html/document.ts';
 import { BODY_LIMIT, CAPTURE_LIMIT } from '../capture/join-loads.ts';
@@ -116,14 +116,7 @@ class Collector {
         title: html ? readHtml(html).title : page.url,
         takenAt: new Date(first.startedMs || Date.now()).toISOString(),
         exchanges,
-        observations: {
-          ruleUsage: [],
-          scriptUsage: [],
-          fonts: [],
-          lcp: null,
-          shifts: [],
-          boxes: [],
-        },
+        observations: NOTHING_OBSERVED,
         clock: null,
         dataUrls: [],
         seenOnce: [],

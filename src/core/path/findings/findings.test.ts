@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { exchangeOf } from '../../../../tests/engine/defaults.ts';
 import { readHtml } from '../../html/document.ts';
 import { findConditions } from '../../measure/conditions.ts';
-import type { Capture, Exchange } from '../../measure/exchange.ts';
+import { NOTHING_OBSERVED, type Capture, type Exchange } from '../../measure/exchange.ts';
 import type { MainThreadWork, RequestTiming } from '../../measure/run.ts';
 import { mapRun } from '../map.ts';
 import { findingsOf, type FindingInput } from './index.ts';
@@ -78,15 +78,7 @@ function findings(scene: Scene): Record<string, string> {
     title: '',
     takenAt: '2026-11-03T10:00:00.000Z',
     exchanges,
-    observations: {
-      ruleUsage: [],
-      scriptUsage: [],
-      fonts: [],
-      lcp: null,
-      shifts: [],
-      boxes: [],
-      ...scene.observations,
-    },
+    observations: { ...NOTHING_OBSERVED, ...scene.observations },
     clock: null,
     dataUrls: [],
     seenOnce: [],

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { exchangeOf } from '../../../../tests/engine/defaults.ts';
 import type { KeptRule } from '../../fold/choose.ts';
-import type { AssetKind, Capture, Observations } from '../../measure/exchange.ts';
+import { NOTHING_OBSERVED, type AssetKind, type Capture, type Observations } from '../../measure/exchange.ts';
 import { readPageAssets } from '../../treat/page-assets.ts';
 import { tiesOf } from './index.ts';
 
@@ -25,15 +25,7 @@ function ties(name: string, kind: AssetKind, { html = '', files = {}, kept = [],
     exchanges: Object.keys(files).map((file, order) =>
       exchangeOf({ order, url: PAGE + file, kind: file.endsWith('.css') ? 'stylesheet' : 'script' }),
     ),
-    observations: {
-      ruleUsage: [],
-      scriptUsage: [],
-      fonts: [],
-      lcp: null,
-      shifts: [],
-      boxes: [],
-      ...observations,
-    },
+    observations: { ...NOTHING_OBSERVED, ...observations },
     clock: null,
     dataUrls: [],
     seenOnce: [],
