@@ -138,9 +138,9 @@ it('shows content as it was sent or laid out to be read; what cannot be parsed s
   const sent = code();
   await user.click(side.getByRole('button', { name: 'formatted' }));
   expect(await side.findByText('Laid out to be read: lines are not those of the file.')).toBeTruthy();
-  expect(code()).not.toBe(sent);
+  await eventually(() => expect(code()).not.toBe(sent));
   await user.click(side.getByRole('button', { name: 'as it was sent' }));
-  expect(code()).toBe(sent);
+  await eventually(() => expect(code()).toBe(sent));
 });
 
 it('leads from a line of the bill to its rule, or to that of what brought it', async () => {
