@@ -7,10 +7,12 @@ import { launchChromium } from '../../src/engine/chromium/launch.ts';
 import { goTo, LOAD_LIMITS, openVisit } from '../../src/engine/chromium/visit.ts';
 import { serve } from './odd-servers.ts';
 
-const font = (name: string) => readFileSync(`node_modules/@fontsource/${name}-latin-400-normal.woff2`);
+const font = (name: string, weight = 400) =>
+  readFileSync(`node_modules/@fontsource/${name}-latin-${weight}-normal.woff2`);
 const FILES: Record<string, [type: string, body: string | Buffer]> = {
   '/signs.woff2': ['font/woff2', font('karla/files/karla')],
   '/idle.woff2': ['font/woff2', font('bitter/files/bitter')],
+  '/bold.woff2': ['font/woff2', font('karla/files/karla', 700)],
   '/a.js': [
     'text/javascript',
     'function early() { return 1; }\nfunction late() { return [1, 2, 3].map((one) => one * 2).join(); }\nearly();\nsetTimeout(late, 900);',
@@ -19,9 +21,10 @@ const FILES: Record<string, [type: string, body: string | Buffer]> = {
     'text/html',
     `<!DOCTYPE html><style>
 @font-face { font-family: Signs; src: url(signs.woff2) }
+@font-face { font-family: Signs; font-weight: bold; src: url(bold.woff2) }
 @font-face { font-family: Idle; src: url(idle.woff2) }
 i::before { content: "abc"; font-family: Signs }
-</style><script src="a.js"></script><p>Text</p><i></i><script>document.fonts.load('1em Idle')</script>`,
+</style><script src="a.js"></script><p>Text</p><i></i><script>document.fonts.load('1em Idle'); document.fonts.load('bold 1em Signs')</script>`,
   ],
 };
 
@@ -39,10 +42,13 @@ it('tells which fonts paint nothing, signs before empty elements too, and what o
     const observations = await observer.finish(visit);
     const file = (name: string) => new URL(name, server.url).href;
     expect(observations.fontFiles?.map((one) => one.url).sort()).toEqual([
+      file('bold.woff2'),
       file('idle.woff2'),
       file('signs.woff2'),
     ]);
     expect(usesOfFont(file('signs.woff2'), observations).map((use) => use.sample)).toEqual(['::before of i']);
+    // Of the same family, and asked for, but no text is bold.
+    expect(usesOfFont(file('bold.woff2'), observations)).toEqual([]);
     expect(usesOfFont(file('idle.woff2'), observations)).toEqual([]);
     const usage = observations.scriptUsage.find((one) => one.url === file('a.js'))!;
     expect(usage.usedByPaintBytes).toBeGreaterThan(0);

@@ -1,6 +1,7 @@
 import { parse } from 'postcss';
 import { describe, expect, it } from 'vitest';
-import { closeOver, readFace, type OutsideNeeds, type PaintedFace } from './closure.ts';
+import { readFace, type PaintedFace } from '../fonts/faces.ts';
+import { closeOver, type OutsideNeeds } from './closure.ts';
 
 /** What is left of sheets once closed over, white space apart. */
 function closed(css: string | string[], outside: Partial<OutsideNeeds> = {}): string {

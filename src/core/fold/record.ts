@@ -5,7 +5,7 @@ import type { RestMode } from './late-rest.ts';
 import type { FoldFingerprint } from './staleness.ts';
 import type { FoldViewport } from './viewports.ts';
 import type { Need } from './choose.ts';
-import type { PaintedFace } from './closure.ts';
+import type { PaintedFace } from '../fonts/faces.ts';
 import type { Concern } from './declarations.ts';
 
 /** A rectangle of a picture, CSS px. */

@@ -1,6 +1,6 @@
 import { flattenSheet } from '../css/flatten.ts';
 import { urlsIn } from '../css/urls.ts';
-import { readFace } from '../fold/closure.ts';
+import { readFace } from './faces.ts';
 import { resolve } from '../html/assets.ts';
 import type { Exchange } from '../measure/exchange.ts';
 import { partyOf } from '../path/party.ts';

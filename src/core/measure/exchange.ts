@@ -80,8 +80,8 @@ export interface Observations {
   ruleUsage: RuleUsage[];
   scriptUsage: ScriptUsage[];
   fonts: FontUse[];
-  /** Which font of the browser's each downloaded file became; not told by captures of before. */
-  fontFiles?: { url: string; family: string }[];
+  /** Downloaded font files, once for each face they stand in; not told by captures of before. */
+  fontFiles?: FontFile[];
   lcp: { element: string; url: string | null; box: Box | null } | null;
   shifts: { atMs: number; score: number; sources: { element: string; from: Box; to: Box }[] }[];
   /** Boxes of what stands above the fold: images, embeds, headings, text blocks. */
@@ -126,9 +126,22 @@ export interface Box {
   height: number;
 }
 
-/** A font as the page really used it. */
+/** A downloaded font file as the browser took it in. */
+export interface FontFile {
+  url: string;
+  /** The name within the file. */
+  family: string;
+  /** What its face declares, least and greatest weight; not told by captures of before. */
+  weights?: [number, number];
+  italic?: boolean;
+}
+
+/** A font as the page really used it, once for each weight and slant. */
 export interface FontUse {
   family: string;
+  /** As the text asked for it; not told by captures of before. */
+  weight?: number;
+  italic?: boolean;
   /** Downloaded for this page, or of the system's own. */
   custom: boolean;
   glyphs: number;

@@ -3,7 +3,7 @@ import { lineAt, rewrite, type Edit, type HtmlElement } from '../html/document.t
 import { attributeValue, cssIn, markupIn, styleElement } from '../html/markup.ts';
 import { readImport } from '../css/flatten.ts';
 import { urlsIn } from '../css/urls.ts';
-import { readFace } from '../fold/closure.ts';
+import { readFace } from '../fonts/faces.ts';
 import { baseUrl, resolve } from '../html/assets.ts';
 import { DELAYED_TYPE, DELAY_LOADER } from './delay-loader.ts';
 import { deferGroup, policyRefusal } from './legal.ts';

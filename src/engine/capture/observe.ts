@@ -1,6 +1,14 @@
 import postcss from 'postcss';
 import type { CDPSession, Protocol } from 'puppeteer-core';
-import type { Box, FontUse, Observations, RuleUsage, ScriptUsage } from '../../core/measure/exchange.ts';
+import { isSlanted, weightsIn } from '../../core/fonts/faces.ts';
+import type {
+  Box,
+  FontFile,
+  FontUse,
+  Observations,
+  RuleUsage,
+  ScriptUsage,
+} from '../../core/measure/exchange.ts';
 import type { Visit } from '../chromium/visit.ts';
 
 /** Distinct looks of text whose fonts are asked for: the protocol answers for one element at a time. */
@@ -8,7 +16,7 @@ const MOST_TEXTS = 60;
 
 /** What is asked of the page itself, in one call. */
 interface PageLook {
-  texts: { sample: string; box: Box; aboveFold: boolean }[];
+  texts: { sample: string; box: Box; aboveFold: boolean; weight: number; italic: boolean }[];
   boxes: Observations['boxes'];
   backgrounds: NonNullable<Observations['backgrounds']>;
   animations: NonNullable<Observations['animations']>;
@@ -21,7 +29,8 @@ export class Observer {
   #lcp: Protocol.PerformanceTimeline.LargestContentfulPaint | null = null;
   #shifts: { atMs: number; shift: Protocol.PerformanceTimeline.LayoutShift }[] = [];
   #firstEventMs: number | null = null;
-  #fontFiles = new Map<string, string>();
+  /** Once for each face: one file may stand in several. */
+  #fontFiles = new Map<string, FontFile>();
   /** What had run when the page first painted; asked for at once, so a little more may be in it. */
   #ranByPaint: Promise<Protocol.Profiler.ScriptCoverage[] | null> = Promise.resolve(null);
 
@@ -35,7 +44,7 @@ export class Observer {
     session.on('CSS.styleSheetAdded', ({ header }) => observer.#sheets.set(header.styleSheetId, header));
     session.on('PerformanceTimeline.timelineEventAdded', ({ event }) => observer.#note(event));
     session.on('CSS.fontsUpdated', ({ font }) => {
-      if (font) observer.#fontFiles.set(font.src, font.platformFontFamily);
+      if (font) observer.#noteFont(font);
     });
     session.on('Page.lifecycleEvent', ({ name, frameId }) => {
       if (name !== 'firstPaint' || frameId !== mainFrame) return;
@@ -58,6 +67,16 @@ export class Observer {
     return observer;
   }
 
+  #noteFont({ src, platformFontFamily, fontWeight, fontStyle }: Protocol.CSS.FontFace): void {
+    const [weights, italic] = [weightsIn(fontWeight), isSlanted(fontStyle)];
+    this.#fontFiles.set(`${src} ${fontWeight} ${fontStyle}`, {
+      url: src,
+      family: platformFontFamily,
+      weights,
+      italic,
+    });
+  }
+
   #note(event: Protocol.PerformanceTimeline.TimelineEvent): void {
     this.#firstEventMs ??= event.time * 1000;
     if (event.lcpDetails) this.#lcp = event.lcpDetails;
@@ -75,7 +94,7 @@ export class Observer {
       ruleUsage: await this.#rules(ruleUsage),
       scriptUsage: usageOf(await this.#ranByPaint, result),
       ...(await this.#look(visit)),
-      fontFiles: [...this.#fontFiles].map(([url, family]) => ({ url, family })),
+      fontFiles: [...this.#fontFiles.values()],
       lcp: await this.#largest(),
       shifts: await this.#moved(origin),
     };
@@ -102,7 +121,13 @@ export class Observer {
     const fonts: FontUse[] = [];
     for (const [index, text] of texts.entries()) {
       for (const font of await this.#fontsOf(index)) {
-        const known = fonts.find((one) => one.family === font.familyName && one.aboveFold === text.aboveFold);
+        const known = fonts.find(
+          (one) =>
+            one.family === font.familyName &&
+            one.weight === text.weight &&
+            one.italic === text.italic &&
+            one.aboveFold === text.aboveFold,
+        );
         if (known) known.glyphs += font.glyphCount;
         else
           fonts.push({
@@ -204,7 +229,13 @@ function lookAtPage(most: number): PageLook {
     if (seen.has(key) || elements.length >= most) return;
     seen.add(key);
     elements.push(element);
-    texts.push({ sample, box, aboveFold });
+    texts.push({
+      sample,
+      box,
+      aboveFold,
+      weight: Number(style.fontWeight) || 400,
+      italic: style.fontStyle !== 'normal',
+    });
   };
   for (const element of document.querySelectorAll('body *')) {
     const box = boxIn(element);

@@ -1,5 +1,5 @@
 import type { Need, PageAnswers } from '../../core/fold/choose.ts';
-import type { PaintedFace } from '../../core/fold/closure.ts';
+import type { PaintedFace } from '../../core/fonts/faces.ts';
 import type { Concern } from '../../core/fold/declarations.ts';
 import type { ElementsOf } from '../../core/fold/overridden.ts';
 import type { StoredAnswers } from '../../core/fold/record.ts';

@@ -1,5 +1,5 @@
 import type { Concern } from '../../core/fold/declarations.ts';
-import type { PaintedFace } from '../../core/fold/closure.ts';
+import type { PaintedFace } from '../../core/fonts/faces.ts';
 
 /** Asked of a page at one viewport. The functions of this file run inside the page: they import nothing. */
 export interface PageQuestions {

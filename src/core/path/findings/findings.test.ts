@@ -254,6 +254,19 @@ describe('findings', () => {
         { url: `${PAGE}idle.woff2`, family: 'Quay Mono' },
       ],
     };
+    const face = (name: string, weight: number) => ({
+      url: PAGE + name,
+      family: 'Quay Sans',
+      weights: [weight, weight] as [number, number],
+      italic: false,
+    });
+    const faces = {
+      fonts: [{ ...use('Quay Sans'), weight: 400, italic: false }],
+      fontFiles: [face('used.woff2', 400), face('bold.woff2', 700)],
+    };
+    expect(
+      findings({ requests: [font('used.woff2'), font('bold.woff2')], observations: faces })['fonts unused'],
+    ).toBe('bytes: bold.woff2 (1.0 KB) paints nothing at all.');
     const requests = [font('used.woff2'), font('idle.woff2'), font('untold.woff2')];
     const found = findings({ requests, observations });
     expect(found['fonts unused']).toBe('bytes: idle.woff2 (1.0 KB) paints nothing at all.');

@@ -1,5 +1,6 @@
+import { nearestFaces } from '../../fonts/faces.ts';
 import { picturesOf } from '../../html/assets.ts';
-import type { FontUse, Observations } from '../../measure/exchange.ts';
+import type { FontFile, FontUse, Observations } from '../../measure/exchange.ts';
 import type { PageAssets } from '../../treat/page-assets.ts';
 import { NO_TIES, type AssetTies, type Tie } from './ties.ts';
 
@@ -7,26 +8,38 @@ import { NO_TIES, type AssetTies, type Tie } from './ties.ts';
 export function fontTies(url: string, observations: Observations): AssetTies {
   return {
     ...NO_TIES,
-    neededBy: usesOfFont(url, observations).map(({ sample, family, aboveFold }) => ({
-      who: `“${sample}”`,
+    neededBy: usesOfFont(url, observations).map((use) => ({
+      who: `“${use.sample}”`,
       url: null,
-      why: `${aboveFold ? 'above' : 'below'} the fold${
-        filesOf(family, observations) > 1 ? ', painted by this or another file of its family' : ''
+      why: `${use.aboveFold ? 'above' : 'below'} the fold${
+        new Set(filesFor(use, observations).map((one) => one.url)).size > 1
+          ? ', painted by this or another file of its family'
+          : ''
       }`,
     })),
   };
 }
 
-const filesOf = (family: string, { fontFiles }: Observations) =>
-  (fontFiles ?? []).filter((one) => one.family === family).length;
+/** The texts that a font file may paint. */
+export function usesOfFont(url: string, observations: Observations): FontUse[] {
+  return observations.fonts.filter((use) => filesFor(use, observations).some((file) => file.url === url));
+}
 
 /**
- * The texts painted with a font file's family. Faces of one family are not told apart: of a family with two
- * files, both count as used when one is.
+ * The downloaded files that a text's font may be of: of its family those whose face is nearest to what it asks for.
+ * More than one where faces share weight and slant (each for other characters), or where a capture of before does
+ * not tell them apart.
  */
-export function usesOfFont(url: string, { fonts, fontFiles }: Observations): FontUse[] {
-  const families = new Set((fontFiles ?? []).filter((one) => one.url === url).map((one) => one.family));
-  return fonts.filter((use) => use.custom && families.has(use.family));
+function filesFor(use: FontUse, { fontFiles }: Observations): FontFile[] {
+  const files = use.custom ? (fontFiles ?? []).filter((one) => one.family === use.family) : [];
+  const { weight, italic } = use;
+  if (weight === undefined || italic === undefined) return files;
+  const told = files.flatMap((file) =>
+    file.weights && file.italic !== undefined
+      ? [{ file, face: { weights: file.weights, italic: file.italic } }]
+      : [],
+  );
+  return told.length < files.length ? files : nearestFaces(told, { weight, italic }).map(({ file }) => file);
 }
 
 /** Where in the page a picture is shown. */

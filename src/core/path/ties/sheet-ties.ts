@@ -2,7 +2,7 @@ import { identifiersIn, variablesIn } from '../../css/names.ts';
 import { parseSheet } from '../../css/parse-sheet.ts';
 import { unquote } from '../../css/urls.ts';
 import type { KeptRule } from '../../fold/choose.ts';
-import { readFace } from '../../fold/closure.ts';
+import { readFace } from '../../fonts/faces.ts';
 import { whyKept } from '../../fold/why-kept.ts';
 import type { TextSource } from '../../treat/page-assets.ts';
 import { fileNameOf } from '../party.ts';

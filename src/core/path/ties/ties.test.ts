@@ -165,6 +165,22 @@ describe('a font or a picture', () => {
     expect(ties('q.woff2', 'font', { observations: two }).neededBy[0]).toBe(
       '“Next sailings” above the fold, painted by this or another file of its family',
     );
+    const ofWeights = {
+      fonts: [
+        { ...use('Quay', 'Sailings', true), weight: 400, italic: false },
+        { ...use('Quay', 'Cancelled', false), weight: 800, italic: false },
+      ],
+      fontFiles: [
+        { url: `${PAGE}q.woff2`, family: 'Quay', weights: [400, 400] as [number, number], italic: false },
+        { url: `${PAGE}bold.woff2`, family: 'Quay', weights: [700, 700] as [number, number], italic: false },
+      ],
+    };
+    expect(ties('q.woff2', 'font', { observations: ofWeights }).neededBy).toEqual([
+      '“Sailings” above the fold',
+    ]);
+    expect(ties('bold.woff2', 'font', { observations: ofWeights }).neededBy).toEqual([
+      '“Cancelled” below the fold',
+    ]);
     const html = '<p>\n<img src="/hero.jpg" alt="">';
     expect(ties('hero.jpg', 'image', { html, observations }).neededBy).toEqual([
       'img.hero above the fold',
