@@ -52,7 +52,7 @@ function gain(
   name: string,
   requests: RequestTiming[],
   atMs: number,
-  { line = WIDE, work = [] as MainThreadWork[] } = {},
+  { line = WIDE, work = [] as MainThreadWork[], rules = {} as Record<string, number> } = {},
 ): number {
   const target: PaintTarget = { kind: 'first paint', atMs };
   const graph = buildGraph({
@@ -63,7 +63,8 @@ function gain(
     hidingEndedBy: [],
   });
   const node = graph.nodes.find(({ request }) => request.url === PAGE + name || request.url === name)!;
-  return Math.round(new Gains(graph, atMs, line).without(node));
+  const ofSheets = new Map(Object.entries(rules).map(([sheet, count]) => [PAGE + sheet, count]));
+  return Math.round(new Gains(graph, atMs, line, ofSheets).without(node));
 }
 
 describe('without one asset', () => {
@@ -106,6 +107,16 @@ describe('without one asset', () => {
   it('a script that waited for a sheet runs earlier by that', () => {
     const requests = [asset('a.css', { endMs: 900 }), asset('b.js', { endMs: 600 })];
     expect(gain('a.css', requests, 1_100, { work: [ran('b.js', 910, 1_010)] })).toBe(300);
+  });
+
+  it('its rules need not be matched: half of that time goes with their number', () => {
+    const sheets = [asset('a.css', { endMs: 700 }), asset('b.css', { endMs: 700 })];
+    const work: MainThreadWork[] = [{ kind: 'style', url: null, startMs: 700, endMs: 900 }];
+    const rules = { 'a.css': 300, 'b.css': 100 };
+    // Of 200 ms of matching, half goes with 300 of 400 rules: 75 ms; or with 100 of them: 25 ms.
+    expect(gain('a.css', sheets, 1_000, { work, rules })).toBe(75);
+    expect(gain('b.css', sheets, 1_000, { work, rules })).toBe(25);
+    expect(gain('a.css', sheets, 1_000, { work })).toBe(0);
   });
 
   it('the page itself cannot be left out', () => {

@@ -1,6 +1,6 @@
 import { arrivalsOf, type LineResponse } from '../network/arrivals.ts';
 import { mayHold, type AssetNode, type PathGraph } from './graph.ts';
-import { LEAST_MS } from './main-thread.ts';
+import { LEAST_MS, usedFor } from './main-thread.ts';
 import { hostOf } from './party.ts';
 
 /** The line, and what servers take by themselves: so that what stood in the line is told from what was not there yet. */
@@ -19,14 +19,15 @@ const MOST_OFF_THE_LINE = 100;
 
 /**
  * What removing one asset alone would gain: the path to a paint is walked again without it, without what only it
- * made the browser ask for, without its being run or read, and with the line shared by what is left.
+ * made the browser ask for, without its being run, read or matched, and with the line shared by what is left.
  *
- * @example new Gains(graph, firstPaintMs, line).without(sheet) // ms
+ * @example new Gains(graph, firstPaintMs, line, rules).without(sheet) // ms
  */
 export class Gains {
   #graph: PathGraph;
   #atMs: number;
   #line: LineSetting;
+  #rules: ReadonlyMap<string, number>;
   /** Responses of before the paint that came over the line, by asset. */
   #responses = new Map<AssetNode, LineResponse>();
   /** What a gate is, or hangs on: whose arrival matters. */
@@ -36,8 +37,12 @@ export class Gains {
   #inTheWay: ReadonlySet<AssetNode>;
   #asIsMs: number;
 
-  /** @param atMs the paint, ms from navigation start */
-  constructor(graph: PathGraph, atMs: number, line: LineSetting) {
+  /**
+   * @param atMs the paint, ms from navigation start
+   * @param rules how many rules each stylesheet has, by address
+   */
+  constructor(graph: PathGraph, atMs: number, line: LineSetting, rules: ReadonlyMap<string, number>) {
+    this.#rules = rules;
     this.#graph = graph;
     this.#atMs = atMs;
     this.#line = line;
@@ -67,7 +72,17 @@ export class Gains {
   }
 
   #paintWithout(gone: ReadonlySet<AssetNode>, earlierMs: (node: AssetNode) => number): number {
-    return new Path(this.#graph, gone, this.#atMs, earlierMs).paintMs();
+    return new Path(this.#graph, gone, this.#atMs, earlierMs, this.#unmatchedShare(gone)).paintMs();
+  }
+
+  /**
+   * Of the time that matching rules to elements takes, the share that is saved without what is gone: about half of
+   * it goes with the number of rules (found by replaying, see `neededFor`).
+   */
+  #unmatchedShare(gone: ReadonlySet<AssetNode>): number {
+    const all = [...this.#rules.values()].reduce((sum, rules) => sum + rules, 0);
+    const less = [...gone].reduce((sum, { request }) => sum + (this.#rules.get(request.url) ?? 0), 0);
+    return all > 0 ? less / all / 2 : 0;
   }
 
   /** By how much each response arrives earlier with the line to itself and what is left. */
@@ -137,20 +152,26 @@ class Path {
   #gone: ReadonlySet<AssetNode>;
   #atMs: number;
   #earlierMs: (node: AssetNode) => number;
+  #unmatchedShare: number;
   #gates: AssetNode[];
   #done = new Map<AssetNode, number>();
 
-  /** @param earlierMs by how much an asset arrives earlier on the line that is left */
+  /**
+   * @param earlierMs by how much an asset arrives earlier on the line that is left
+   * @param unmatchedShare what is saved of matching rules, from 0 to 1
+   */
   constructor(
     graph: PathGraph,
     gone: ReadonlySet<AssetNode>,
     atMs: number,
     earlierMs: (node: AssetNode) => number,
+    unmatchedShare: number,
   ) {
     this.#graph = graph;
     this.#gone = gone;
     this.#atMs = atMs;
     this.#earlierMs = earlierMs;
+    this.#unmatchedShare = unmatchedShare;
     this.#gates = gatesOf(graph);
   }
 
@@ -209,13 +230,16 @@ class Path {
     return end - shift;
   }
 
-  /** How long what is gone was run or read between two moments, ms. */
+  /** How long what is gone was run, read or matched between two moments, ms. */
   #usedMs(from: number, to: number): number {
     const urls = new Set([...this.#gone].map((node) => node.request.url));
-    return this.#graph.work
+    const used = this.#graph.work
       .filter(
         ({ kind, url }) => (kind === 'evaluate' || kind === 'parse-css') && url !== null && urls.has(url),
       )
       .reduce((sum, one) => sum + Math.max(0, Math.min(one.endMs, to) - Math.max(one.startMs, from)), 0);
+    if (this.#unmatchedShare === 0) return used;
+    const matching = this.#graph.work.filter(({ kind }) => kind === 'style');
+    return used + usedFor(matching, ['style'], from, to) * this.#unmatchedShare;
   }
 }

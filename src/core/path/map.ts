@@ -85,7 +85,8 @@ export function mapRun(input: MapInput): PageMap {
     input.target ?? (input.firstPaintMs === null ? null : { kind: 'first paint', atMs: input.firstPaintMs });
   const graph = buildGraph({ ...input, target });
   const paintBill = target && graph.document ? billOf(graph, target.atMs) : [];
-  const gains = target && input.line ? new Gains(graph, target.atMs, input.line) : null;
+  const rules = new Map(input.ruleUsage.map((one) => [one.url, one.rules]));
+  const gains = target && input.line ? new Gains(graph, target.atMs, input.line, rules) : null;
   const assets = graph.nodes.map((node) => assetOf(node, graph, paintBill, target, gains, input));
   return {
     target,
