@@ -1,6 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createServer } from 'node:net';
-import { join } from 'node:path';
+import { isAbsolute, join } from 'node:path';
+import { LockedError } from '../locks/process-lock.ts';
 
 /** Starts the built application on 127.0.0.1. @param data its data folder */
 export function serveApplication(port: number, data: string): ChildProcess {
@@ -73,4 +74,17 @@ export function readPort(text: string | undefined, standard: number): number {
   const port = text === undefined ? standard : Number(text);
   if (!Number.isInteger(port) || port < 1 || port > 65_535) throw new Error(`“${text}” is no port number.`);
   return port;
+}
+
+/** The data folder out of a flag: beside where the command was given, or the standard one beside the application. */
+export function readDataFolder(given: string | undefined, standard: string): string {
+  if (!given) return join(process.cwd(), '.data', standard);
+  return isAbsolute(given) ? given : join(process.env['WISTREL_CWD'] ?? process.cwd(), given);
+}
+
+/** Says why nothing was started, and ends. */
+export function endWithReason(error: unknown): never {
+  const held = error instanceof LockedError ? ' Choose another folder with --data DIR.' : '';
+  process.stderr.write(`${error instanceof Error ? error.message : String(error)}${held}\n`);
+  process.exit(2);
 }

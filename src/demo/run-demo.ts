@@ -1,7 +1,14 @@
-import { isAbsolute, join } from 'node:path';
-import { LockedError } from '../locks/process-lock.ts';
 import { openDatabase } from '../store/database.ts';
-import { endTogether, isFree, readFlags, readPort, serveApplication, untilItAnswers } from '../cli/serve.ts';
+import {
+  endTogether,
+  endWithReason,
+  isFree,
+  readDataFolder,
+  readFlags,
+  readPort,
+  serveApplication,
+  untilItAnswers,
+} from '../cli/serve.ts';
 import { demoCertificate, DEMO_PORTS } from './certificate.ts';
 import { seedDatabase } from './seed-database.ts';
 import { SKERRAVANE } from './site/names.ts';
@@ -11,12 +18,7 @@ import { startDemoSite } from './site/server.ts';
 try {
   const flags = readFlags(process.argv.slice(2), ['port', 'data']);
   const port = readPort(flags['port'], 4180);
-  const given = flags['data'];
-  const data = given
-    ? isAbsolute(given)
-      ? given
-      : join(process.env['WISTREL_CWD'] ?? process.cwd(), given)
-    : join(process.cwd(), '.data', 'demo');
+  const data = readDataFolder(flags['data'], 'demo');
   for (const taken of [port, DEMO_PORTS.httpsPort, DEMO_PORTS.httpPort]) {
     if (!(await isFree(taken))) {
       throw new Error(
@@ -37,7 +39,5 @@ try {
     `The demo site is at    ${site.plainUrl('/')} (by hand) and ${site.url('/')} (as it is measured)`,
   );
 } catch (error) {
-  const held = error instanceof LockedError ? ' Choose another folder with --data DIR.' : '';
-  process.stderr.write(`${error instanceof Error ? error.message : String(error)}${held}\n`);
-  process.exit(2);
+  endWithReason(error);
 }

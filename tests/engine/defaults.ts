@@ -1,5 +1,6 @@
 import { findConditions } from '../../src/core/measure/conditions.ts';
 import type { Exchange } from '../../src/core/measure/exchange.ts';
+import type { RequestTiming } from '../../src/core/measure/run.ts';
 import { AS_VISITOR } from '../../src/core/measure/visit.ts';
 import type { CaptureRequest } from '../../src/engine/capture/capture-page.ts';
 
@@ -41,6 +42,31 @@ export function exchangeOf(over: Partial<Exchange> & { url: string }): Exchange 
     blocking: 'non-blocking',
     discovery: { by: 'other' },
     remote: '',
+    ...over,
+  };
+}
+
+/** The page that the made-up requests are of. */
+export const QUAY = 'https://www.quay.test/';
+
+/** A request of a run with nothing special about it: a script that the parser came upon, and holds nothing up. */
+export function requestOf(over: Partial<RequestTiming> & { url: string }): RequestTiming {
+  return {
+    id: over.url,
+    method: 'GET',
+    kind: 'script',
+    discovery: { by: 'parser', document: QUAY, line: 3 },
+    blocking: 'non-blocking',
+    priority: 'High',
+    laterPriorities: [],
+    startMs: 420,
+    connectMs: null,
+    sentMs: 425,
+    firstByteMs: 525,
+    endMs: 575,
+    status: 200,
+    wireBytes: 1_000,
+    failed: null,
     ...over,
   };
 }

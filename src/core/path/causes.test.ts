@@ -1,35 +1,15 @@
 import { describe, expect, it } from 'vitest';
+import { QUAY, requestOf } from '../../../tests/engine/defaults.ts';
 import type { MainThreadWork, RequestTiming } from '../measure/run.ts';
 import { mapRun, type MapInput } from './map.ts';
 
-const PAGE = 'https://www.quay.test/';
 const OTHER = 'https://other.test/';
 
-function asset(url: string, over: Partial<RequestTiming>): RequestTiming {
-  return {
-    id: url,
-    url,
-    method: 'GET',
-    kind: 'script',
-    discovery: { by: 'parser', document: PAGE, line: 3 },
-    blocking: 'non-blocking',
-    priority: 'High',
-    laterPriorities: [],
-    startMs: 420,
-    connectMs: null,
-    sentMs: 425,
-    firstByteMs: 525,
-    endMs: 575,
-    status: 200,
-    wireBytes: 1_000,
-    failed: null,
-    ...over,
-  };
-}
+const asset = (url: string, over: Partial<RequestTiming>) => requestOf({ url, ...over });
 
 /** A page whose server took `slow` ms longer; everything after its first byte is later by that. */
 const html = (slow = 0) =>
-  asset(PAGE, {
+  asset(QUAY, {
     kind: 'document',
     discovery: { by: 'navigation' },
     startMs: 0,
@@ -80,12 +60,12 @@ interface Fixture {
   make(by: number): Pick<MapInput, 'requests' | 'work' | 'firstPaintMs'> & Partial<MapInput>;
 }
 
-const sheet = asset(`${PAGE}a.css`, { kind: 'stylesheet', blocking: 'blocking' });
+const sheet = asset(`${QUAY}a.css`, { kind: 'stylesheet', blocking: 'blocking' });
 
 const FIXTURES: Fixture[] = [
   {
     name: 'the page itself',
-    cause: PAGE,
+    cause: QUAY,
     make: (by) => ({ requests: [html(by)], work: [layout(415 + by, 440 + by)], firstPaintMs: 450 + by }),
   },
   {
@@ -99,14 +79,14 @@ const FIXTURES: Fixture[] = [
   },
   {
     name: 'a sheet that another imports',
-    cause: `${PAGE}b.css`,
+    cause: `${QUAY}b.css`,
     make: (by) => ({
       requests: [
         html(),
         sheet,
         slower(
           later(
-            asset(`${PAGE}b.css`, {
+            asset(`${QUAY}b.css`, {
               kind: 'stylesheet',
               discovery: { by: 'stylesheet', url: sheet.url, line: 1 },
             }),
@@ -121,10 +101,10 @@ const FIXTURES: Fixture[] = [
   },
   {
     name: 'a parser-blocking script',
-    cause: `${PAGE}a.js`,
+    cause: `${QUAY}a.js`,
     make: (by) => ({
-      requests: [html(), slower(asset(`${PAGE}a.js`, { blocking: 'blocking' }), by)],
-      work: [run(`${PAGE}a.js`, 580 + by, 640 + by), layout(640 + by, 660 + by)],
+      requests: [html(), slower(asset(`${QUAY}a.js`, { blocking: 'blocking' }), by)],
+      work: [run(`${QUAY}a.js`, 580 + by, 640 + by), layout(640 + by, 660 + by)],
       firstPaintMs: 670 + by,
     }),
   },
@@ -135,9 +115,9 @@ const FIXTURES: Fixture[] = [
       requests: [
         html(),
         slower(later(sheet, 20), by),
-        asset(`${PAGE}a.js`, { blocking: 'blocking', endMs: 560 }),
+        asset(`${QUAY}a.js`, { blocking: 'blocking', endMs: 560 }),
       ],
-      work: [run(`${PAGE}a.js`, 597 + by, 640 + by), layout(640 + by, 660 + by)],
+      work: [run(`${QUAY}a.js`, 597 + by, 640 + by), layout(640 + by, 660 + by)],
       firstPaintMs: 670 + by,
     }),
   },
@@ -148,9 +128,9 @@ const FIXTURES: Fixture[] = [
       requests: [
         html(),
         slower(asset(`${OTHER}bar.js`, { blocking: 'blocking' }), by),
-        { ...sheet, discovery: { by: 'parser', document: PAGE, line: 4 } },
+        { ...sheet, discovery: { by: 'parser', document: QUAY, line: 4 } },
         later(
-          asset(`${PAGE}b.css`, {
+          asset(`${QUAY}b.css`, {
             kind: 'stylesheet',
             discovery: { by: 'stylesheet', url: sheet.url, line: 1 },
           }),
@@ -160,7 +140,7 @@ const FIXTURES: Fixture[] = [
       work: [
         run(`${OTHER}bar.js`, 580 + by, 600 + by),
         read(sheet.url, 605 + by, 640 + by),
-        read(`${PAGE}b.css`, 800 + by, 805 + by),
+        read(`${QUAY}b.css`, 800 + by, 805 + by),
         layout(805 + by, 840 + by),
       ],
       firstPaintMs: 850 + by,
@@ -178,30 +158,30 @@ const FIXTURES: Fixture[] = [
   },
   {
     name: 'a script that makes the content',
-    cause: `${PAGE}app.js`,
+    cause: `${QUAY}app.js`,
     make: (by) => ({
       requests: [
         html(),
         slower(
-          asset(`${PAGE}app.js`, { firstByteMs: 700, endMs: 760, blocking: 'potentially-blocking' }),
+          asset(`${QUAY}app.js`, { firstByteMs: 700, endMs: 760, blocking: 'potentially-blocking' }),
           by,
         ),
       ],
-      work: [layout(415, 440), run(`${PAGE}app.js`, 765 + by, 800 + by), layout(800 + by, 820 + by)],
+      work: [layout(415, 440), run(`${QUAY}app.js`, 765 + by, 800 + by), layout(800 + by, 820 + by)],
       firstPaintMs: 830 + by,
     }),
   },
   {
     name: 'data that the content is made from',
-    cause: `${PAGE}data.json`,
+    cause: `${QUAY}data.json`,
     make: (by) => ({
       requests: [
         html(),
-        asset(`${PAGE}app.js`, { blocking: 'potentially-blocking' }),
+        asset(`${QUAY}app.js`, { blocking: 'potentially-blocking' }),
         slower(
-          asset(`${PAGE}data.json`, {
+          asset(`${QUAY}data.json`, {
             kind: 'data',
-            discovery: { by: 'script', url: `${PAGE}app.js`, line: 4 },
+            discovery: { by: 'script', url: `${QUAY}app.js`, line: 4 },
             startMs: 590,
             sentMs: 592,
             firstByteMs: 800,
@@ -211,8 +191,8 @@ const FIXTURES: Fixture[] = [
         ),
       ],
       work: [
-        run(`${PAGE}app.js`, 580, 595),
-        { kind: 'call', url: `${PAGE}app.js`, startMs: 825 + by, endMs: 850 + by },
+        run(`${QUAY}app.js`, 580, 595),
+        { kind: 'call', url: `${QUAY}app.js`, startMs: 825 + by, endMs: 850 + by },
         layout(850 + by, 870 + by),
       ],
       firstPaintMs: 880 + by,
@@ -220,14 +200,14 @@ const FIXTURES: Fixture[] = [
   },
   {
     name: 'a font that text is not shown without',
-    cause: `${PAGE}f.woff2`,
+    cause: `${QUAY}f.woff2`,
     make: (by) => ({
       requests: [
         html(),
         sheet,
         slower(
           later(
-            asset(`${PAGE}f.woff2`, {
+            asset(`${QUAY}f.woff2`, {
               kind: 'font',
               discovery: { by: 'stylesheet', url: sheet.url, line: 2 },
             }),
@@ -243,12 +223,12 @@ const FIXTURES: Fixture[] = [
   },
   {
     name: 'an image as main content',
-    cause: `${PAGE}hero.jpg`,
+    cause: `${QUAY}hero.jpg`,
     make: (by) => ({
-      requests: [html(), sheet, slower(asset(`${PAGE}hero.jpg`, { kind: 'image', endMs: 900 }), by)],
+      requests: [html(), sheet, slower(asset(`${QUAY}hero.jpg`, { kind: 'image', endMs: 900 }), by)],
       work: [layout(580, 610), layout(905 + by, 915 + by)],
       firstPaintMs: 620,
-      lcpUrl: `${PAGE}hero.jpg`,
+      lcpUrl: `${QUAY}hero.jpg`,
       target: { kind: 'largest contentful paint', atMs: 920 + by },
     }),
   },
@@ -256,7 +236,7 @@ const FIXTURES: Fixture[] = [
 
 function map(fixture: Fixture, by: number) {
   return mapRun({
-    documentUrl: PAGE,
+    documentUrl: QUAY,
     ruleUsage: [],
     hidingEndedBy: [],
     line: { downKbps: 5_000, roundTripMs: 100, serverMs: new Map() },
@@ -292,15 +272,15 @@ describe.each(FIXTURES)('one cause: $name', (fixture) => {
   it('holds the paint, and removing it gains time (the page itself cannot be removed)', () => {
     const found = map(fixture, 0).assets.find((one) => one.url === fixture.cause)!;
     expect(found.hold).toBe('holds');
-    if (fixture.cause === PAGE) expect(found.gainMs).toBeNull();
+    if (fixture.cause === QUAY) expect(found.gainMs).toBeNull();
     else expect(found.gainMs!).toBeGreaterThan(0);
   });
 });
 
 describe('a sheet that the parser has not got to', () => {
   const bar = asset(`${OTHER}bar.js`, { blocking: 'blocking', firstByteMs: 680, endMs: 700 });
-  const after = { ...sheet, discovery: { by: 'parser', document: PAGE, line: 4 } } as const;
-  const imported = asset(`${PAGE}b.css`, {
+  const after = { ...sheet, discovery: { by: 'parser', document: QUAY, line: 4 } } as const;
+  const imported = asset(`${QUAY}b.css`, {
     kind: 'stylesheet',
     discovery: { by: 'stylesheet', url: sheet.url, line: 1 },
     startMs: 745,
@@ -310,7 +290,7 @@ describe('a sheet that the parser has not got to', () => {
   });
   const mapped = (requests: RequestTiming[], work: MainThreadWork[]) =>
     mapRun({
-      documentUrl: PAGE,
+      documentUrl: QUAY,
       requests: [html(), ...requests],
       work: [run(bar.url, 702, 720), ...work],
       firstPaintMs: 900,
@@ -346,7 +326,7 @@ describe('a sheet that the parser has not got to', () => {
   });
 
   it('does not wait for a script that stands behind it', () => {
-    const behind = { ...bar, discovery: { by: 'parser', document: PAGE, line: 5 } } as const;
+    const behind = { ...bar, discovery: { by: 'parser', document: QUAY, line: 5 } } as const;
     const map = mapped([after, behind, imported], []);
     expect(gainOf('bar.js', map)).toBe(0);
     expect(map.paintBill.some((one) => one.url === bar.url)).toBe(false);
@@ -355,9 +335,9 @@ describe('a sheet that the parser has not got to', () => {
 
 describe('gain without one asset', () => {
   it('is what the next one lets it be, not its own duration', () => {
-    const next = asset(`${PAGE}b.css`, { kind: 'stylesheet', blocking: 'blocking', endMs: 560 });
+    const next = asset(`${QUAY}b.css`, { kind: 'stylesheet', blocking: 'blocking', endMs: 560 });
     const { assets } = mapRun({
-      documentUrl: PAGE,
+      documentUrl: QUAY,
       requests: [html(), sheet, next],
       work: [layout(580, 620)],
       firstPaintMs: 630,
@@ -372,14 +352,14 @@ describe('gain without one asset', () => {
 
   it('takes what only the asset made the browser ask for with it', () => {
     const imported = later(
-      asset(`${PAGE}b.css`, {
+      asset(`${QUAY}b.css`, {
         kind: 'stylesheet',
         discovery: { by: 'stylesheet', url: sheet.url, line: 1 },
       }),
       160,
     );
     const { assets } = mapRun({
-      documentUrl: PAGE,
+      documentUrl: QUAY,
       requests: [html(), sheet, imported],
       work: [],
       firstPaintMs: 740,
@@ -392,13 +372,13 @@ describe('gain without one asset', () => {
   });
 
   it('does not hold the paint with a script that stands after the content', () => {
-    const foot = asset(`${PAGE}foot.js`, {
+    const foot = asset(`${QUAY}foot.js`, {
       blocking: 'in-body-parser-blocking',
-      discovery: { by: 'parser', document: PAGE, line: 90 },
+      discovery: { by: 'parser', document: QUAY, line: 90 },
     });
     const hold = (contentLine: number | null) =>
       mapRun({
-        documentUrl: PAGE,
+        documentUrl: QUAY,
         requests: [html(), foot],
         work: [],
         firstPaintMs: 700,
@@ -420,7 +400,7 @@ describe('what passes outside the main thread, and between frames', () => {
   });
   const bill = (work: MainThreadWork[], firstPaintMs: number) =>
     mapRun({
-      documentUrl: PAGE,
+      documentUrl: QUAY,
       requests: [html()],
       work,
       firstPaintMs,
@@ -438,7 +418,7 @@ describe('what passes outside the main thread, and between frames', () => {
   });
 
   it('is told as the browser taking the page over, before the parser has begun', () => {
-    const parse: MainThreadWork = { kind: 'parse-html', url: PAGE, startMs: 500, endMs: 560 };
+    const parse: MainThreadWork = { kind: 'parse-html', url: QUAY, startMs: 500, endMs: 560 };
     expect(bill([parse, layout(560, 600)], 600).slice(-3)).toEqual([
       ['taking the page over', 410, 500],
       ['parsing the HTML', 500, 560],
@@ -447,7 +427,7 @@ describe('what passes outside the main thread, and between frames', () => {
   });
 
   it('is told as the wait for a frame right before style and layout; a longer rest stays unexplained', () => {
-    expect(bill([run(PAGE, 410, 450), layout(470, 500)], 500).slice(-3)).toEqual([
+    expect(bill([run(QUAY, 410, 450), layout(470, 500)], 500).slice(-3)).toEqual([
       ['running inline scripts', 410, 450],
       ['waiting for a frame', 450, 470],
       ['style and layout', 470, 500],

@@ -1,33 +1,24 @@
 import { describe, expect, it } from 'vitest';
+import { QUAY, requestOf } from '../../../tests/engine/defaults.ts';
 import type { MainThreadWork, RequestTiming } from '../measure/run.ts';
 import { Gains, type LineSetting } from './gain.ts';
 import { buildGraph, type PaintTarget } from './graph.ts';
 
-const PAGE = 'https://www.quay.test/';
 /** So wide that bytes take no time: then only the path counts. */
 const WIDE: LineSetting = { downKbps: 1e9, roundTripMs: 0, serverMs: new Map() };
 
-function asset(name: string, over: Partial<RequestTiming> = {}): RequestTiming {
-  return {
-    id: name,
-    url: PAGE + name,
-    method: 'GET',
+const asset = (name: string, over: Partial<RequestTiming> = {}) =>
+  requestOf({
+    url: QUAY + name,
     kind: name.endsWith('.css') ? 'stylesheet' : 'script',
-    discovery: { by: 'parser', document: PAGE, line: 3 },
     blocking: 'blocking',
     priority: 'VeryHigh',
-    laterPriorities: [],
-    startMs: 420,
-    connectMs: null,
     sentMs: 420,
     firstByteMs: 520,
     endMs: 600,
-    status: 200,
     wireBytes: 10_000,
-    failed: null,
     ...over,
-  };
-}
+  });
 
 const html = asset('', {
   kind: 'document',
@@ -42,7 +33,7 @@ const html = asset('', {
 
 const ran = (name: string, startMs: number, endMs: number): MainThreadWork => ({
   kind: 'evaluate',
-  url: PAGE + name,
+  url: QUAY + name,
   startMs,
   endMs,
 });
@@ -56,14 +47,14 @@ function gain(
 ): number {
   const target: PaintTarget = { kind: 'first paint', atMs };
   const graph = buildGraph({
-    documentUrl: PAGE,
+    documentUrl: QUAY,
     requests: [html, ...requests],
     work,
     target,
     hidingEndedBy: [],
   });
-  const node = graph.nodes.find(({ request }) => request.url === PAGE + name || request.url === name)!;
-  const ofSheets = new Map(Object.entries(rules).map(([sheet, count]) => [PAGE + sheet, count]));
+  const node = graph.nodes.find(({ request }) => request.url === QUAY + name || request.url === name)!;
+  const ofSheets = new Map(Object.entries(rules).map(([sheet, count]) => [QUAY + sheet, count]));
   return Math.round(new Gains(graph, atMs, line, ofSheets).without(node));
 }
 
@@ -86,7 +77,7 @@ describe('without one asset', () => {
   it('what only it made the browser ask for is gone too', () => {
     const imported = asset('b.css', {
       blocking: 'non-blocking',
-      discovery: { by: 'stylesheet', url: `${PAGE}a.css`, line: 1 },
+      discovery: { by: 'stylesheet', url: `${QUAY}a.css`, line: 1 },
       startMs: 700,
       endMs: 1_200,
     });
@@ -155,13 +146,13 @@ describe('the line that it leaves to others', () => {
 
   it('gives nothing to the more urgent on the same connection, which had it anyway', () => {
     const sheet = asset('a.css', { firstByteMs: 520, endMs: 920, wireBytes: 50_000 });
-    const low = picture({ url: `${PAGE}hero.jpg`, priority: 'Low' });
+    const low = picture({ url: `${QUAY}hero.jpg`, priority: 'Low' });
     expect(gain('hero.jpg', [sheet, low], 1_000, { line })).toBe(0);
   });
 
   it('lets the more urgent pass what was under way before it only', () => {
     const sheet = asset('a.css', { sentMs: 420, firstByteMs: 700, endMs: 760, wireBytes: 200 });
-    const low = picture({ url: `${PAGE}hero.jpg`, priority: 'Low', wireBytes: 60_000 });
+    const low = picture({ url: `${QUAY}hero.jpg`, priority: 'Low', wireBytes: 60_000 });
     const known = { ...line, serverMs: new Map([[sheet.url, 50]]) };
     const passed = gain('hero.jpg', [sheet, low], 1_000, { line: known });
     expect(passed).toBeGreaterThan(140);
@@ -176,7 +167,7 @@ describe('the line that it leaves to others', () => {
       endMs: 860,
       wireBytes: 5_000,
     });
-    const urgent = picture({ url: `${PAGE}hero.jpg`, endMs: 820, wireBytes: 37_500 });
+    const urgent = picture({ url: `${QUAY}hero.jpg`, endMs: 820, wireBytes: 37_500 });
     // The answer took 400 ms: 100 the way, 50 the server, 40 its bytes; the rest it stood in the line.
     const known = { ...line, serverMs: new Map([[sheet.url, 50]]) };
     expect(gain('hero.jpg', [sheet, urgent], 1_000, { line: known })).toBe(250);

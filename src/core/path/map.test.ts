@@ -1,33 +1,14 @@
 import { describe, expect, it } from 'vitest';
+import { QUAY, requestOf } from '../../../tests/engine/defaults.ts';
 import type { RequestTiming } from '../measure/run.ts';
 import { mapRun, type MapInput } from './map.ts';
 import { ownerOf, partyOf } from './party.ts';
 
-const PAGE = 'https://www.quay.test/';
-
-function request(over: Partial<RequestTiming> & { url: string }): RequestTiming {
-  return {
-    id: over.url,
-    method: 'GET',
-    kind: 'script',
-    discovery: { by: 'parser', document: PAGE, line: 3 },
-    blocking: 'non-blocking',
-    priority: 'High',
-    laterPriorities: [],
-    startMs: 500,
-    connectMs: null,
-    sentMs: 500,
-    firstByteMs: 600,
-    endMs: 700,
-    status: 200,
-    wireBytes: 1_000,
-    failed: null,
-    ...over,
-  };
-}
+const request = (over: Partial<RequestTiming> & { url: string }) =>
+  requestOf({ startMs: 500, sentMs: 500, firstByteMs: 600, endMs: 700, ...over });
 
 const html = request({
-  url: PAGE,
+  url: QUAY,
   kind: 'document',
   discovery: { by: 'navigation' },
   startMs: 0,
@@ -39,7 +20,7 @@ const html = request({
 
 function map(requests: RequestTiming[], over: Partial<MapInput> = {}) {
   return mapRun({
-    documentUrl: PAGE,
+    documentUrl: QUAY,
     requests,
     work: [],
     firstPaintMs: 1_500,
@@ -54,10 +35,10 @@ describe('mapRun', () => {
     const { paintBill } = map(
       [
         html,
-        request({ url: `${PAGE}a.css`, kind: 'stylesheet', blocking: 'blocking', startMs: 450, endMs: 900 }),
-        request({ url: `${PAGE}b.js`, blocking: 'blocking', startMs: 460, endMs: 1_100 }),
+        request({ url: `${QUAY}a.css`, kind: 'stylesheet', blocking: 'blocking', startMs: 450, endMs: 900 }),
+        request({ url: `${QUAY}b.js`, blocking: 'blocking', startMs: 460, endMs: 1_100 }),
       ],
-      { work: [{ kind: 'evaluate', url: `${PAGE}b.js`, startMs: 1_150, endMs: 1_300 }] },
+      { work: [{ kind: 'evaluate', url: `${QUAY}b.js`, startMs: 1_150, endMs: 1_300 }] },
     );
     let at = 0;
     for (const segment of paintBill) {
@@ -83,11 +64,11 @@ describe('mapRun', () => {
     const { assets, sentence } = map(
       [
         html,
-        request({ url: `${PAGE}a.css`, kind: 'stylesheet', blocking: 'blocking', startMs: 450, endMs: 900 }),
+        request({ url: `${QUAY}a.css`, kind: 'stylesheet', blocking: 'blocking', startMs: 450, endMs: 900 }),
         request({ url: 'https://other.test/t.js', startMs: 480, endMs: 2_000 }),
-        request({ url: `${PAGE}late.png`, kind: 'image', startMs: 1_600, endMs: 1_900 }),
+        request({ url: `${QUAY}late.png`, kind: 'image', startMs: 1_600, endMs: 1_900 }),
       ],
-      { ruleUsage: [{ url: `${PAGE}a.css`, rules: 1_614, usedRules: 12 }] },
+      { ruleUsage: [{ url: `${QUAY}a.css`, rules: 1_614, usedRules: 12 }] },
     );
     expect(assets.map((a) => [a.name, a.hold, a.party])).toEqual([
       ['www.quay.test', 'holds', 'first'],
@@ -110,7 +91,7 @@ describe('mapRun', () => {
     [9, 0, 'none of its 9 rules applies anywhere on the page'],
     [9, 1, '1 of its 9 rules applies anywhere on the page'],
   ])('of a sheet of %i rules, %i of them used, says “%s”', (rules, usedRules, words) => {
-    const sheet = `${PAGE}a.css`;
+    const sheet = `${QUAY}a.css`;
     const { assets } = map(
       [html, request({ url: sheet, kind: 'stylesheet', blocking: 'blocking', startMs: 450, endMs: 900 })],
       { ruleUsage: [{ url: sheet, rules, usedRules }] },
@@ -123,11 +104,11 @@ describe('mapRun', () => {
     const { assets } = map(
       [
         html,
-        request({ url: `${PAGE}a.css`, kind: 'stylesheet', blocking: 'blocking', startMs: 450, endMs: 700 }),
+        request({ url: `${QUAY}a.css`, kind: 'stylesheet', blocking: 'blocking', startMs: 450, endMs: 700 }),
         request({
-          url: `${PAGE}b.css`,
+          url: `${QUAY}b.css`,
           kind: 'stylesheet',
-          discovery: { by: 'stylesheet', url: `${PAGE}a.css`, line: 1 },
+          discovery: { by: 'stylesheet', url: `${QUAY}a.css`, line: 1 },
           startMs: 700,
           endMs: 1_000,
         }),
@@ -144,7 +125,7 @@ describe('mapRun', () => {
   it('does not let a blocking script that came after first paint hold it', () => {
     const { assets } = map([
       html,
-      request({ url: `${PAGE}foot.js`, blocking: 'in-body-parser-blocking', startMs: 600, endMs: 1_800 }),
+      request({ url: `${QUAY}foot.js`, blocking: 'in-body-parser-blocking', startMs: 600, endMs: 1_800 }),
     ]);
     expect(assets[1]!.hold).toBe('crowds');
   });
@@ -173,8 +154,8 @@ describe('mapRun', () => {
 
 describe('party', () => {
   it('goes by the registrable domain', () => {
-    expect(partyOf('https://img.quay.test/x', PAGE)).toBe('first');
-    expect(partyOf('https://quay.example/x', PAGE)).toBe('third');
+    expect(partyOf('https://img.quay.test/x', QUAY)).toBe('first');
+    expect(partyOf('https://quay.example/x', QUAY)).toBe('third');
     expect(ownerOf('https://letterquay.localhost:9443/x')).toBe('letterquay.localhost');
     expect(ownerOf('http://127.0.0.1:8080/')).toBe('127.0.0.1');
   });

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { exchangeOf } from '../../../../tests/engine/defaults.ts';
+import { exchangeOf, QUAY, requestOf } from '../../../../tests/engine/defaults.ts';
 import { readHtml } from '../../html/document.ts';
 import { findConditions } from '../../measure/conditions.ts';
 import { NOTHING_OBSERVED, type Capture, type Exchange } from '../../measure/exchange.ts';
@@ -7,29 +7,8 @@ import type { MainThreadWork, RequestTiming } from '../../measure/run.ts';
 import { mapRun } from '../map.ts';
 import { findingsOf, type FindingInput } from './index.ts';
 
-const PAGE = 'https://www.quay.test/';
-
-function request(name: string, over: Partial<RequestTiming> = {}): RequestTiming {
-  return {
-    id: name,
-    url: name.startsWith('http') ? name : PAGE + name,
-    method: 'GET',
-    kind: 'script',
-    discovery: { by: 'parser', document: PAGE, line: 3 },
-    blocking: 'non-blocking',
-    priority: 'High',
-    laterPriorities: [],
-    startMs: 420,
-    connectMs: null,
-    sentMs: 425,
-    firstByteMs: 525,
-    endMs: 575,
-    status: 200,
-    wireBytes: 1_000,
-    failed: null,
-    ...over,
-  };
-}
+const request = (name: string, over: Partial<RequestTiming> = {}) =>
+  requestOf({ url: name.startsWith('http') ? name : QUAY + name, ...over });
 
 const document = request('', {
   kind: 'document',
@@ -73,8 +52,8 @@ function findings(scene: Scene): Record<string, string> {
     }),
   );
   const capture: Capture = {
-    url: PAGE,
-    documentUrl: PAGE,
+    url: QUAY,
+    documentUrl: QUAY,
     title: '',
     takenAt: '2026-11-03T10:00:00.000Z',
     exchanges,
@@ -87,7 +66,7 @@ function findings(scene: Scene): Record<string, string> {
   };
   const conditions = findConditions('slow-phone')!;
   const map = mapRun({
-    documentUrl: PAGE,
+    documentUrl: QUAY,
     requests,
     work: scene.work ?? [],
     firstPaintMs: scene.paintMs ?? 1_000,
@@ -117,15 +96,15 @@ describe('findings', () => {
     const by = (url: string, startMs: number, name: string) =>
       request(name, {
         kind: 'stylesheet',
-        discovery: { by: 'stylesheet', url: PAGE + url, line: 1 },
+        discovery: { by: 'stylesheet', url: QUAY + url, line: 1 },
         startMs,
         endMs: startMs + 150,
       });
     const found = findings({ requests: [sheet, by('a.css', 580, 'b.css'), by('b.css', 735, 'c.css')] });
-    expect(found[`chain ${PAGE}c.css`]).toBe(
+    expect(found[`chain ${QUAY}c.css`]).toBe(
       'waiting: a.css, then b.css, then c.css: each could be asked for only when the one before was there; the last came 310 ms after the first had come. Linked in the HTML they would load side by side.',
     );
-    expect(found[`chain ${PAGE}b.css`]).toBeUndefined();
+    expect(found[`chain ${QUAY}b.css`]).toBeUndefined();
   });
 
   it('do not put down to a chain what its first sheet waited for before it was read', () => {
@@ -210,7 +189,7 @@ describe('findings', () => {
     const usage = (usedBytes: number, byPaint?: number) => ({
       scriptUsage: [
         {
-          url: `${PAGE}lib.js`,
+          url: `${QUAY}lib.js`,
           bytes: 80_000,
           usedBytes,
           ...(byPaint === undefined ? {} : { usedByPaintBytes: byPaint }),
@@ -218,21 +197,21 @@ describe('findings', () => {
       ],
     });
     const requests = [request('lib.js', { blocking: 'blocking' })];
-    expect(findings({ requests, observations: usage(8_000) })[`unused ${PAGE}lib.js`]).toBe(
+    expect(findings({ requests, observations: usage(8_000) })[`unused ${QUAY}lib.js`]).toBe(
       'waiting: 10 % of lib.js (8.0 KB of 80 KB) ran before load.',
     );
-    expect(findings({ requests, observations: usage(60_000, 8_000) })[`unused ${PAGE}lib.js`]).toBe(
+    expect(findings({ requests, observations: usage(60_000, 8_000) })[`unused ${QUAY}lib.js`]).toBe(
       'waiting: 10 % of lib.js (8.0 KB of 80 KB) ran before first paint, 75 % before load.',
     );
     expect(
-      findings({ requests, observations: usage(60_000, 40_000) })[`unused ${PAGE}lib.js`],
+      findings({ requests, observations: usage(60_000, 40_000) })[`unused ${QUAY}lib.js`],
     ).toBeUndefined();
-    expect(findings({ requests, observations: usage(60_000) })[`unused ${PAGE}lib.js`]).toBeUndefined();
+    expect(findings({ requests, observations: usage(60_000) })[`unused ${QUAY}lib.js`]).toBeUndefined();
   });
 
   it('tell fonts that paint nothing above the fold', () => {
     const font = (name: string) => request(name, { kind: 'font' });
-    const fold = { kept: [], rulesOf: () => null, fonts: [`${PAGE}used.woff2`] };
+    const fold = { kept: [], rulesOf: () => null, fonts: [`${QUAY}used.woff2`] };
     const found = findings({ requests: [font('used.woff2'), font('idle.woff2')], fold });
     expect(found['fonts']).toBe('bytes: idle.woff2 (1.0 KB) paints nothing above the fold.');
   });
@@ -250,12 +229,12 @@ describe('findings', () => {
     const observations = {
       fonts: [use('Quay Sans')],
       fontFiles: [
-        { url: `${PAGE}used.woff2`, family: 'Quay Sans' },
-        { url: `${PAGE}idle.woff2`, family: 'Quay Mono' },
+        { url: `${QUAY}used.woff2`, family: 'Quay Sans' },
+        { url: `${QUAY}idle.woff2`, family: 'Quay Mono' },
       ],
     };
     const face = (name: string, weight: number) => ({
-      url: PAGE + name,
+      url: QUAY + name,
       family: 'Quay Sans',
       weights: [weight, weight] as [number, number],
       italic: false,
@@ -282,15 +261,15 @@ describe('findings', () => {
     const found = findings({
       requests,
       exchanges: [
-        { url: `${PAGE}lib.js`, bodyHash: 'same' },
-        { url: `${PAGE}copy.js`, bodyHash: 'same' },
+        { url: `${QUAY}lib.js`, bodyHash: 'same' },
+        { url: `${QUAY}copy.js`, bodyHash: 'same' },
       ],
       texts: {
-        [`${PAGE}lib.js`]: '/*! Rigging v3.7.1 | licence */ 1',
-        [`${PAGE}old.js`]: '/*! Rigging v1.12.0 */ 1',
+        [`${QUAY}lib.js`]: '/*! Rigging v3.7.1 | licence */ 1',
+        [`${QUAY}old.js`]: '/*! Rigging v1.12.0 */ 1',
       },
     });
-    expect(found[`twice ${PAGE}lib.js`]).toContain('loaded 2 times: lib.js, copy.js');
+    expect(found[`twice ${QUAY}lib.js`]).toContain('loaded 2 times: lib.js, copy.js');
     expect(found['versions rigging']).toContain('2 versions: 3.7.1 (lib.js), 1.12.0 (old.js)');
   });
 
@@ -299,13 +278,13 @@ describe('findings', () => {
     const box = (name: string, width: number) => ({
       element: 'img',
       tag: 'img',
-      url: PAGE + name,
+      url: QUAY + name,
       box: { x: 0, y: 0, width, height: 100 },
       natural: { width: 2_400, height: 900 },
     });
     const found = findings({
       requests: [picture('hero.jpg'), picture('low.png')],
-      exchanges: [{ url: `${PAGE}hero.jpg`, mimeType: 'image/jpeg', wireBytes: 120_000 }],
+      exchanges: [{ url: `${QUAY}hero.jpg`, mimeType: 'image/jpeg', wireBytes: 120_000 }],
       observations: { boxes: [box('hero.jpg', 390)] },
       html: '<img src="hero.jpg" loading="lazy" width="1" height="1"><img src="low.png">',
     });
@@ -329,7 +308,7 @@ describe('findings', () => {
           responseHeaders: [['cache-control', 'max-age=60']],
         },
         {
-          url: PAGE,
+          url: QUAY,
           serverMs: 340,
           responseHeaders: [['Server-Timing', 'db;dur=280']],
         },
@@ -363,11 +342,11 @@ describe('findings', () => {
     const headers = (...responseHeaders: [string, string][]) => ({ responseHeaders });
     const requests = ['a.jpg', 'b.jpg', 'c.jpg', 'banner.jpg'].map(picture);
     const answered = [
-      { url: `${PAGE}a.jpg`, ...headers(['Age', '860']) },
-      { url: `${PAGE}b.jpg`, ...headers(['Cache-Status', 'quayside; hit; ttl=30']) },
-      { url: `${PAGE}c.jpg`, ...headers(['age', '12']) },
+      { url: `${QUAY}a.jpg`, ...headers(['Age', '860']) },
+      { url: `${QUAY}b.jpg`, ...headers(['Cache-Status', 'quayside; hit; ttl=30']) },
+      { url: `${QUAY}c.jpg`, ...headers(['age', '12']) },
     ];
-    const own = { url: `${PAGE}banner.jpg`, serverMs: 240 };
+    const own = { url: `${QUAY}banner.jpg`, serverMs: 240 };
     const id = 'past the edge image www.quay.test';
     expect(findings({ requests, exchanges: [...answered, { ...own, ...headers(['Age', '0']) }] })[id]).toBe(
       'after first paint: 3 of 4 images of www.quay.test came from a cache on the way, but not banner.jpg: the server made it anew, in up to 240 ms.',
@@ -384,7 +363,7 @@ describe('findings', () => {
     const box = {
       element: 'img',
       tag: 'img',
-      url: `${PAGE}wide.avif`,
+      url: `${QUAY}wide.avif`,
       box: { x: 0, y: 0, width: 390, height: 100 },
       natural: { width: 800, height: 300 },
     };
@@ -442,9 +421,9 @@ describe('findings', () => {
       requests: [],
       paintMs: 1_000,
       longTasks: [
-        { startMs: 300, endMs: 900, script: `${PAGE}early.js` },
-        { startMs: 800, endMs: 1_400, script: `${PAGE}menu.js` },
-        { startMs: 2_000, endMs: 2_150, script: `${PAGE}short.js` },
+        { startMs: 300, endMs: 900, script: `${QUAY}early.js` },
+        { startMs: 800, endMs: 1_400, script: `${QUAY}menu.js` },
+        { startMs: 2_000, endMs: 2_150, script: `${QUAY}short.js` },
         { startMs: 3_000, endMs: 3_260, script: null },
       ],
     });
@@ -456,14 +435,14 @@ describe('findings', () => {
   });
 
   it('name heavy backgrounds, and endless animation that has to be painted', () => {
-    const heavy = { url: `${PAGE}sea.jpg`, kind: 'image' as const, wireBytes: 420_000 };
+    const heavy = { url: `${QUAY}sea.jpg`, kind: 'image' as const, wireBytes: 420_000 };
     const found = findings({
       requests: [request('sea.jpg', { kind: 'image' }), request('dot.png', { kind: 'image' })],
       exchanges: [heavy],
       observations: {
         backgrounds: [
           { element: 'header.top', url: heavy.url },
-          { element: 'i.dot', url: `${PAGE}dot.png` },
+          { element: 'i.dot', url: `${QUAY}dot.png` },
         ],
         animations: [
           { element: 'div.wave', name: 'drift', properties: ['left', 'opacity'], endless: true },
