@@ -221,6 +221,8 @@ export interface HandoffView {
   changes: Change[];
   files: { url: string; isNew: boolean; bytes: number }[];
   notApplied: { ruleId: string; why: string }[];
+  /** Nonces of this capture that what is put in carries. */
+  nonces: string[];
   htmlBytes: { before: number; after: number };
   /** What the newest trial said of this very plan, or why there is nothing to say. */
   proof: string;
@@ -252,6 +254,7 @@ export async function handoffView(
     changes: treated.changes,
     files: treated.files.map((file) => ({ url: file.url, isNew: file.isNew, bytes: file.text.length })),
     notApplied: treated.notApplied,
+    nonces: treated.nonces,
     htmlBytes: { before: before.length, after: treated.html.length },
     proof: !trial
       ? 'No trial has been run: prove the plan before you put it in.'

@@ -42,18 +42,31 @@ function parsePolicy(text: string): ContentPolicy {
   return directives;
 }
 
+/** What policies say of something new in the page: let through (with the nonce it then has to carry), or refused. */
+export type InlineLeave = { state: 'let through'; nonce: string | null } | { state: 'refused'; by: string };
+
 /**
- * The directive that refuses what a treatment would write into the page, as it is written; null where all
- * policies let it through. A nonce or a hash lets the author's own through, never what is new (CSP 3, "does a
- * source list allow all inline behavior for type").
+ * Whether all policies let through what a treatment would write into the page. A hash lets only the author's own
+ * through; what is new may carry a nonce that the policies name (CSP 3, "does element match source list for type
+ * and source"), where it is an element: attributes cannot.
  */
-export function inlineRefusedBy(policies: readonly ContentPolicy[], kind: InlineKind): string | null {
-  for (const policy of policies) {
+export function inlineLeave(policies: readonly ContentPolicy[], kind: InlineKind): InlineLeave {
+  const deciding = policies.flatMap((policy) => {
     const name = DECIDED_BY[kind].find((one) => policy.has(one));
-    if (name !== undefined && !allowsAllInline(policy.get(name)!, kind))
-      return [name, ...policy.get(name)!].join(' ');
-  }
-  return null;
+    return name === undefined ? [] : [{ name, sources: policy.get(name)! }];
+  });
+  const strict = deciding.filter(({ sources }) => !allowsAllInline(sources, kind));
+  const [first] = strict;
+  if (!first) return { state: 'let through', nonce: null };
+  const noncesOf = (sources: readonly string[]) =>
+    kind === 'handler' ? [] : sources.flatMap((source) => /^'nonce-(.+)'$/i.exec(source)?.[1] ?? []);
+  // An element carries one nonce only: it has to do for each of them.
+  const nonce = noncesOf(first.sources).find((one) =>
+    strict.every(({ sources }) => noncesOf(sources).includes(one)),
+  );
+  if (nonce !== undefined) return { state: 'let through', nonce };
+  const refusing = strict.find(({ sources }) => noncesOf(sources).length === 0) ?? first;
+  return { state: 'refused', by: [refusing.name, ...refusing.sources].join(' ') };
 }
 
 function allowsAllInline(sources: readonly string[], kind: InlineKind): boolean {

@@ -16,10 +16,25 @@ export function cssIn(encoding: string, css: string): string {
   return encoding === 'utf-8' ? css : css.replaceAll(OTHER_LETTERS, (one) => `\\${hexOf(one)} `);
 }
 
-/** A style element for a page of some encoding; nothing in it looks like its own end. @param media '' for all */
-export function styleElement(encoding: string, css: string, media: string): string {
-  const attribute = media && media !== 'all' ? ` media="${markupIn(encoding, attributeValue(media))}"` : '';
-  return `<style${attribute}>${cssIn(encoding, css).replaceAll(/<\/(style)/gi, '<\\/$1')}</style>`;
+/** ` name="value"` of a start tag; nothing where there is no value. */
+export function attribute(name: string, value: string | null): string {
+  return value === null ? '' : ` ${name}="${attributeValue(value)}"`;
+}
+
+/**
+ * A style element for a page of some encoding; nothing in it looks like its own end.
+ *
+ * @param media '' for all
+ * @param nonce that the page's policy asks for
+ */
+export function styleElement(
+  encoding: string,
+  css: string,
+  media: string,
+  nonce: string | null = null,
+): string {
+  const given = attribute('media', media && media !== 'all' ? media : null) + attribute('nonce', nonce);
+  return `<style${markupIn(encoding, given)}>${cssIn(encoding, css).replaceAll(/<\/(style)/gi, '<\\/$1')}</style>`;
 }
 
 const OTHER_LETTERS = /[^\0-\x7f]/gu;

@@ -1,12 +1,13 @@
 import postcss from 'postcss';
 import { lineAt, rewrite, type Edit, type HtmlElement } from '../html/document.ts';
-import { attributeValue, cssIn, markupIn, styleElement } from '../html/markup.ts';
+import { attribute, attributeValue, cssIn, markupIn, styleElement } from '../html/markup.ts';
 import { readImport } from '../css/flatten.ts';
 import { urlsIn } from '../css/urls.ts';
 import { readFace } from '../fonts/faces.ts';
 import { baseUrl, resolve } from '../html/assets.ts';
 import { DELAYED_TYPE, DELAY_LOADER } from './delay-loader.ts';
-import { deferGroup, policyRefusal } from './legal.ts';
+import { LATE_MEDIA, LATE_SWITCH } from './late-switch.ts';
+import { deferGroup, lateSwitchOf, nonceFor, policyRefusal } from './legal.ts';
 import type { PageAssets, PageScript, TextSource } from './page-assets.ts';
 import {
   activeRules,
@@ -53,6 +54,8 @@ export interface TreatedPage {
   changes: Change[];
   /** Rules that were not applied, each with the reason. */
   notApplied: { ruleId: string; why: string }[];
+  /** Nonces that what was put in carries, as this capture's policy names them: a server makes others for each answer. */
+  nonces: string[];
 }
 
 /** Folder, on the page's own host, of the files that treating makes. */
@@ -83,9 +86,11 @@ class PlanApplication {
   #changes: Change[] = [];
   #files: TreatedFile[] = [];
   #notApplied: TreatedPage['notApplied'] = [];
+  #nonces = new Set<string>();
   #headTags: { ruleId: string; title: string; tag: string }[] = [];
   #swapFamilies = new Set<string>();
-  #delays = false;
+  /** Scripts of ours that rules need in the head, once each, by the first of these rules. */
+  #headScripts = new Map<string, { rule: PlanRule; title: string }>();
 
   constructor(page: PageAssets, plan: Plan, fold: readonly FoldForSheet[], text: TextSource) {
     this.#page = page;
@@ -106,6 +111,7 @@ class PlanApplication {
       files: this.#files,
       changes: this.#changes,
       notApplied: this.#notApplied,
+      nonces: [...this.#nonces],
     };
   }
 
@@ -186,12 +192,12 @@ class PlanApplication {
         const css = rule.treatment === 'fold-css-late' ? this.#swapped(fold!.css) : '';
         // Each link's fold CSS stands in the link's own place, so the order of the cascade is kept.
         const { encoding } = this.#page.document;
-        const inline = css ? styleElement(encoding, css, style.element.media) : '';
-        this.#replace(
-          rule,
-          element,
-          inline + lateLink(this.#source(element), element, style.element.media, rest),
-        );
+        const { media } = style.element;
+        const inline = css ? styleElement(encoding, css, media, this.#nonce('style')) : '';
+        const by = lateSwitchOf(this.#page);
+        if (by === 'script')
+          this.#needs(LATE_SWITCH, rule, 'What lets late stylesheets apply once they are there');
+        this.#replace(rule, element, inline + lateLink(this.#source(element), element, media, rest, by));
       }
     }
   }
@@ -282,7 +288,7 @@ class PlanApplication {
         this.#refuse(rule, 'It writes into the page while it is parsed.');
         continue;
       }
-      this.#delays = true;
+      this.#needs(DELAY_LOADER, rule, 'What runs delayed scripts at the first interaction');
       this.#delay(rule, script);
       this.#together(rule, find);
     }
@@ -402,21 +408,28 @@ class PlanApplication {
   #head(): void {
     const at = this.#page.document.afterCharset;
     const where = `line ${lineAt(this.#page.document.bytes, at)} of the page, early in the head`;
-    const tags = this.#headTags.map((one) => one.tag);
-    if (this.#delays) tags.push(`<script>${DELAY_LOADER}</script>`);
-    if (tags.length) this.#edits.push({ start: at, end: at, text: tags.join('') });
-    for (const { ruleId, title, tag } of this.#headTags)
+    const nonce = this.#headScripts.size ? attribute('nonce', this.#nonce('script')) : '';
+    const tags = [
+      ...this.#headTags,
+      ...[...this.#headScripts].map(([code, { rule, title }]) => ({
+        ruleId: rule.id,
+        title,
+        tag: `<script${nonce}>${code}</script>`,
+      })),
+    ];
+    if (tags.length) this.#edits.push({ start: at, end: at, text: tags.map((one) => one.tag).join('') });
+    for (const { ruleId, title, tag } of tags)
       this.#changes.push({ ruleId, title, where, before: '', after: tag });
-    if (this.#delays) {
-      const ruleId = activeRules(this.#plan).find((rule) => rule.treatment === 'delay')!.id;
-      this.#changes.push({
-        ruleId,
-        title: 'What runs delayed scripts at the first interaction',
-        where,
-        before: '',
-        after: `<script>${DELAY_LOADER}</script>`,
-      });
-    }
+  }
+
+  #nonce(kind: 'style' | 'script'): string | null {
+    const nonce = nonceFor(this.#page, kind);
+    if (nonce !== null) this.#nonces.add(nonce);
+    return nonce;
+  }
+
+  #needs(code: string, rule: PlanRule, title: string): void {
+    if (!this.#headScripts.has(code)) this.#headScripts.set(code, { rule, title });
   }
 
   #address(url: string): string {
@@ -456,15 +469,25 @@ function isLate(treatment: Treatment): treatment is 'fold-css-late' | 'late' {
 }
 
 /** A stylesheet link that does not block: it loads for print, and is for its own media once it is there. */
-function lateLink(source: string, element: HtmlElement, media: string, rest: string | null): string {
+function lateLink(
+  source: string,
+  element: HtmlElement,
+  media: string,
+  rest: string | null,
+  by: ReturnType<typeof lateSwitchOf>,
+): string {
   const own = media || 'all';
   // Another file stands in the sheet's place: what vouches for the sheet's bytes does not for its.
   const dropped = ['media', 'onload', 'rel', ...(rest ? ['integrity', 'crossorigin'] : [])];
   const attributes = Object.entries(element.attributes)
     .filter(([name]) => !dropped.includes(name))
-    .map(([name, value]) => ` ${name}="${attributeValue(name === 'href' && rest ? rest : value)}"`)
+    .map(([name, value]) => attribute(name, name === 'href' && rest ? rest : value))
     .join('');
-  const link = `<link rel="stylesheet"${attributes} media="print" onload="this.onload=null;this.media='${own.replaceAll("'", '&#39;').replaceAll('"', '&quot;')}'">`;
+  const applies =
+    by === 'script'
+      ? attribute(LATE_MEDIA, own)
+      : ` onload="this.onload=null;this.media='${own.replaceAll("'", '&#39;').replaceAll('"', '&quot;')}'"`;
+  const link = `<link rel="stylesheet"${attributes} media="print"${applies}>`;
   return `${link}<noscript>${source}</noscript>`;
 }
 

@@ -1,4 +1,4 @@
-import { inlineRefusedBy, type InlineKind } from '../html/content-policy.ts';
+import { inlineLeave, type InlineKind } from '../html/content-policy.ts';
 import type { HtmlHandler } from '../html/document.ts';
 import type { Finding } from '../scripts/analyse.ts';
 import { namesReadBy } from '../scripts/analyse.ts';
@@ -190,26 +190,42 @@ export function styleOffersFor(page: PageAssets): Offer[] {
   }));
 }
 
+/** What each treatment writes into the page, and for each of that by what it can be done. */
+const WRITES: Record<'fold-css-late' | 'late' | 'delay', readonly (readonly InlineKind[])[]> = {
+  'fold-css-late': [['style'], ['handler', 'script']],
+  late: [['handler', 'script']],
+  delay: [['script']],
+};
+
+const INLINE_WORDS: Record<InlineKind, string> = {
+  style: 'styles in the page',
+  script: 'new scripts in the page',
+  handler: 'the attribute that lets a late sheet apply',
+};
+
 /** Why a page's Content-Security-Policy does not let a treatment be put in; null where it does, or there is none. */
-export function policyRefusal(
-  page: PageAssets,
-  treatment: 'fold-css-late' | 'late' | 'delay',
-): string | null {
-  const needs: readonly InlineKind[] = {
-    'fold-css-late': ['style', 'handler'] as const,
-    late: ['handler'] as const,
-    delay: ['script'] as const,
-  }[treatment];
-  const words: Record<InlineKind, string> = {
-    style: 'styles in the page',
-    script: 'new scripts in the page',
-    handler: 'the attribute that lets a late sheet apply',
-  };
-  for (const kind of needs) {
-    const directive = inlineRefusedBy(page.policies, kind);
-    if (directive !== null) return `the page’s Content-Security-Policy refuses ${words[kind]} (${directive})`;
+export function policyRefusal(page: PageAssets, treatment: keyof typeof WRITES): string | null {
+  for (const kinds of WRITES[treatment]) {
+    const refused = kinds.flatMap((kind) => {
+      const leave = inlineLeave(page.policies, kind);
+      return leave.state === 'refused' ? [{ kind, by: leave.by }] : [];
+    });
+    const [first] = refused;
+    if (first && refused.length === kinds.length)
+      return `the page’s Content-Security-Policy refuses ${INLINE_WORDS[first.kind]} (${first.by})`;
   }
   return null;
+}
+
+/** What lets a late sheet apply once it is there: an attribute of its own, or where policies refuse that, a script. */
+export function lateSwitchOf({ policies }: PageAssets): 'attribute' | 'script' {
+  return inlineLeave(policies, 'handler').state === 'refused' ? 'script' : 'attribute';
+}
+
+/** The nonce that a new style or script has to carry; null for none. */
+export function nonceFor({ policies }: PageAssets, kind: 'style' | 'script'): string | null {
+  const leave = inlineLeave(policies, kind);
+  return leave.state === 'let through' ? leave.nonce : null;
 }
 
 /** Scripts, and inline handlers of the page by name, that read what this one defines. */

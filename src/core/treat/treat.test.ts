@@ -485,6 +485,35 @@ describe('a page under a Content-Security-Policy', () => {
     expect(of("script-src 'self' https://count.test")).toEqual(['as-authored', 'as-authored']);
   });
 
+  it('that lives by a nonce gets what is new with that nonce; a late sheet then applies by a script', () => {
+    const assets = page(html("style-src 'nonce-q1'; script-src 'nonce-q2' 'strict-dynamic'"), files);
+    const { text, notApplied, changes, nonces } = treated(assets, [late, delay], {}, fold);
+    expect(notApplied).toEqual([]);
+    expect(nonces).toEqual(['q1', 'q2']);
+    expect(text).toContain('<style nonce="q1">.a{top:0}</style>');
+    expect(text).toContain('<link rel="stylesheet" href="a.css" media="print" data-late-media="all">');
+    expect(text.match(/<script nonce="q2">/g)).toHaveLength(2);
+    expect(text).not.toContain('this.onload');
+    expect(changes.filter((change) => change.where.includes('head')).map((change) => change.title)).toEqual([
+      'What lets late stylesheets apply once they are there',
+      'What runs delayed scripts at the first interaction',
+    ]);
+    const facts = { proved: true, sheets: [{ url: `${PAGE}a.css`, keptRules: 1, rules: 9, foldBytes: 9 }] };
+    expect(
+      recommendPlan(assets, [], facts)
+        .rules.filter((rule) => rule.kind !== 'host')
+        .map((rule) => rule.treatment),
+    ).toEqual(['fold-css-late', 'delay']);
+  });
+
+  it('that refuses attributes only has its late sheets applied by a script without a nonce', () => {
+    const source = html("script-src 'unsafe-inline' https://count.test; script-src-attr 'none'");
+    const { text, nonces } = treated(page(source, files), [late], {}, fold);
+    expect(nonces).toEqual([]);
+    expect(text).toContain('data-late-media="all"');
+    expect(text).toContain("<script>document.addEventListener('load'");
+  });
+
   it('takes headers for it as well', () => {
     const assets = readPageAssets(new TextEncoder().encode(html("img-src 'self'")), PAGE, () => 'x();', [], {
       contentType: 'text/html',

@@ -39,6 +39,13 @@ function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffVie
           {data.notApplied.length} rules were not applied: {data.notApplied.map((one) => one.why).join(' ')}
         </p>
       ) : null}
+      {data.nonces.length ? (
+        <p className="note">
+          The page’s policy lets new styles and scripts in by a nonce, which your server makes anew for each
+          answer: put it in wherever {data.nonces.map((one) => `nonce="${one}"`).join(' or ')}, this
+          capture’s, stands below.
+        </p>
+      ) : null}
       <div className="row">
         <Button variant="contained" href={`/api/pages/${pageId}/download?conditions=${conditionsId}`}>
           Download HTML, CSS, scripts and plan
