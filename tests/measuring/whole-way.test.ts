@@ -76,7 +76,7 @@ function expectProvedFold(fold: Awaited<ReturnType<typeof wholeWay>>['fold'], mi
 
 function expectEarlier(trial: Awaited<ReturnType<typeof wholeWay>>['trial']) {
   const [asIs, treated] = trial.arms;
-  expect(asIs.metrics).toHaveLength(6);
+  expect(asIs.metrics.length).toBeGreaterThanOrEqual(6);
   expect(trial.result.firstPaint.verdict).toBe('earlier');
   expect(treated.spreads.firstPaintMs.median!).toBeLessThan(asIs.spreads.firstPaintMs.median!);
   expect(

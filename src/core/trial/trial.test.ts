@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Metrics } from '../measure/metrics.ts';
-import { armOrder } from './order.ts';
+import { armOrder, pairsWanted } from './order.ts';
 import { comparePairs, signedRankInterval } from './statistics.ts';
 import { judge, type TrialChecks } from './verdict.ts';
 
@@ -82,7 +82,28 @@ describe('judge', () => {
   });
 });
 
+describe('pairsWanted', () => {
+  const rested = pair(2_900, 1_250);
+  const restless = { ...rested, treated: { ...rested.treated, speedIndexMs: null } };
+
+  it('is one more for each pair without a Speed Index, in either arm, until as many as planned have one', () => {
+    expect(pairsWanted(6, [])).toBe(6);
+    expect(pairsWanted(6, Array(6).fill(rested))).toBe(6);
+    expect(pairsWanted(6, [...Array(5).fill(rested), restless])).toBe(7);
+    const other = { ...rested, asIs: { ...rested.asIs, speedIndexMs: null } };
+    expect(pairsWanted(6, [...Array(5).fill(rested), restless, other])).toBe(8);
+  });
+
+  it('stays as planned where too many lack one: the page itself never rests', () => {
+    expect(pairsWanted(6, Array(6).fill(restless))).toBe(6);
+  });
+});
+
 describe('armOrder', () => {
+  it('begins alike however many pairs are asked for', () => {
+    expect(armOrder(8, 7).slice(0, 6)).toEqual(armOrder(6, 7));
+  });
+
   it('is repeatable from its seed and uses both orders', () => {
     expect(armOrder(20, 7)).toEqual(armOrder(20, 7));
     expect(new Set(armOrder(20, 7)).size).toBe(2);

@@ -5,7 +5,7 @@ import { rejectionOf } from '../../core/measure/quality.ts';
 import type { Frame, RunObservation } from '../../core/measure/run.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
 import { slowdownRate, type Yardstick } from '../../core/measure/yardstick.ts';
-import { armOrder } from '../../core/trial/order.ts';
+import { armOrder, MOST_MORE_PAIRS, pairsWanted } from '../../core/trial/order.ts';
 import { judge, type Pair, type TrialChecks, type TrialResult } from '../../core/trial/verdict.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
 import type { LoadLimits } from '../chromium/visit.ts';
@@ -70,7 +70,7 @@ export async function runTrial(request: TrialRequest): Promise<Trial> {
   const { capture, conditions, signal } = request;
   const say = request.onProgress ?? (() => undefined);
   const seed = request.seed ?? Math.floor(Math.random() * 2 ** 31) + 1;
-  const order = armOrder(request.pairs, seed);
+  const order = armOrder(request.pairs + MOST_MORE_PAIRS, seed);
   const replay = await Replay.start({
     capture,
     bodies: request.bodies,
@@ -114,7 +114,7 @@ export async function runTrial(request: TrialRequest): Promise<Trial> {
       const pairs: { asIs: TimedLoad; treated: TimedLoad }[] = [];
       const rejected: string[] = [];
       let tooBusy = false;
-      while (pairs.length < order.length) {
+      while (pairs.length < pairsWanted(request.pairs, comparedPairs(pairs, windowMs))) {
         stopIfCancelled(signal);
         const index = pairs.length;
         const arms =
@@ -122,7 +122,8 @@ export async function runTrial(request: TrialRequest): Promise<Trial> {
         const pair: Partial<Record<'as is' | 'treated', TimedLoad>> = {};
         for (const [turn, arm] of arms.entries()) {
           const again = rejected.length ? `, ${rejected.length} made again` : '';
-          say(`Pair ${index + 1} of ${request.pairs}${again}: ${arm}`, 2 + index * 2 + turn, steps);
+          const step = Math.min(2 + index * 2 + turn, steps - 1);
+          say(`Pair ${index + 1} of ${Math.max(index + 1, request.pairs)}${again}: ${arm}`, step, steps);
           pair[arm] = await load(arm, windowMs);
         }
         // A rejected run takes its pair with it; the rule sees the circumstances only.
@@ -138,7 +139,7 @@ export async function runTrial(request: TrialRequest): Promise<Trial> {
         request,
         pairs,
         { warmAsIs, warmTreated },
-        { windowMs, seed, order, yardstick, quality },
+        { windowMs, seed, order: order.slice(0, pairs.length), yardstick, quality },
       );
     } finally {
       await chromium.close();
@@ -148,25 +149,26 @@ export async function runTrial(request: TrialRequest): Promise<Trial> {
   }
 }
 
+/** Metrics of pairs of loads: completeness of both arms is taken against the as-is final picture of their pair. */
+function comparedPairs(runs: readonly { asIs: TimedLoad; treated: TimedLoad }[], windowMs: number): Pair[] {
+  return runs.map(({ asIs, treated }) => {
+    const points = treated.frames.completenessAgainst(asIs.frames.last);
+    const index =
+      treated.observation.neverRested || !points.length ? null : treated.frames.speedIndex(points, windowMs);
+    return {
+      asIs: asIs.observation.metrics,
+      treated: { ...treated.observation.metrics, speedIndexMs: index },
+    };
+  });
+}
+
 async function conclude(
   request: TrialRequest,
   runs: readonly { asIs: TimedLoad; treated: TimedLoad }[],
   warm: { warmAsIs: TimedLoad; warmTreated: TimedLoad },
   setting: Pick<Trial, 'windowMs' | 'seed' | 'order' | 'yardstick' | 'quality'>,
 ): Promise<Trial> {
-  // Completeness of both arms is taken against the as-is final picture of their pair.
-  const pairs = runs.map(({ asIs, treated }): Pair => {
-    const final = asIs.frames.last;
-    const points = treated.frames.completenessAgainst(final);
-    const index =
-      treated.observation.neverRested || !points.length
-        ? null
-        : treated.frames.speedIndex(points, setting.windowMs);
-    return {
-      asIs: asIs.observation.metrics,
-      treated: { ...treated.observation.metrics, speedIndexMs: index },
-    };
-  });
+  const pairs = comparedPairs(runs, setting.windowMs);
   const [pictureAsIs, pictureTreated] = [
     warm.warmAsIs.observation.finalPicture,
     warm.warmTreated.observation.finalPicture,
