@@ -14,16 +14,25 @@ export interface Areas {
 export const CELL = 10;
 /** Mean channel difference within a cell from which it counts as changed: grain does not. */
 const CHANGED = 4;
-/** A cell moves when it changes this often over at least this long, up to the end of the window. */
-const MOVES = { times: 4, spanMs: 800, tailMs: 1_500 } as const;
+/**
+ * A cell moves when it changes this often over at least this long, up to the end of the window, and still does so
+ * when what has come last has long been drawn: in a slow load pictures come up to the end of a given window.
+ */
+const MOVES = { times: 4, spanMs: 800, tailMs: 1_500, drawnMs: 500 } as const;
 
 /**
  * Which part of the picture became final when, and which never rests.
  *
  * @param times when each frame came, ms
  * @param windowMs end of the observation
+ * @param arrivedMs when the last of what can be drawn had come
  */
-export function areasOf(frames: readonly Picture[], times: readonly number[], windowMs: number): Areas {
+export function areasOf(
+  frames: readonly Picture[],
+  times: readonly number[],
+  windowMs: number,
+  arrivedMs: number,
+): Areas {
   const first = frames[0];
   if (!first) return { columns: 0, rows: 0, finalMs: [], moving: [] };
   const columns = Math.ceil(first.width / CELL);
@@ -45,7 +54,8 @@ export function areasOf(frames: readonly Picture[], times: readonly number[], wi
         all.length >= MOVES.times &&
         all.at(-1)! - all[all.length - MOVES.times]! >= MOVES.spanMs / 2 &&
         all.at(-1)! - all[0]! >= MOVES.spanMs &&
-        all.at(-1)! >= windowMs - MOVES.tailMs,
+        all.at(-1)! >= windowMs - MOVES.tailMs &&
+        all.at(-1)! >= arrivedMs + MOVES.drawnMs,
     ),
   };
 }

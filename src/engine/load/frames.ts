@@ -14,7 +14,6 @@ export class DecodedFrames {
   #times: number[];
   #images: Uint8Array[];
   #pictures: Picture[];
-  #areas: { windowMs: number; areas: Areas } | null = null;
 
   constructor(times: number[], images: Uint8Array[], pictures: Picture[]) {
     this.#times = times;
@@ -59,10 +58,8 @@ export class DecodedFrames {
     return speedIndex(this.#curve(masked, masked.at(-1) ?? null), windowMs);
   }
 
-  areas(windowMs: number): Areas {
-    if (this.#areas?.windowMs !== windowMs)
-      this.#areas = { windowMs, areas: areasOf(this.#pictures, this.#times, windowMs) };
-    return this.#areas.areas;
+  areas(windowMs: number, arrivedMs: number): Areas {
+    return areasOf(this.#pictures, this.#times, windowMs, arrivedMs);
   }
 
   asFrames(points: readonly CompletenessPoint[]): Frame[] {

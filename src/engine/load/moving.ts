@@ -1,4 +1,4 @@
-import { CELL, shareOf } from '../../core/frames/areas.ts';
+import { CELL, shareOf, type Areas } from '../../core/frames/areas.ts';
 import type { MovingContent } from '../../core/measure/run.ts';
 import type { Visit } from '../chromium/visit.ts';
 import type { DecodedFrames } from './frames.ts';
@@ -26,9 +26,9 @@ function elementsAt(points: { x: number; y: number }[]): string[] {
 export async function nameMovingElements(
   visit: Visit,
   frames: DecodedFrames,
+  { columns, moving }: Areas,
   windowMs: number,
 ): Promise<MovingContent | null> {
-  const { columns, moving } = frames.areas(windowMs);
   const share = shareOf(moving);
   const picture = frames.last;
   if (share === 0 || !picture) return null;

@@ -1,9 +1,10 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Browser } from 'puppeteer-core';
+import type { Areas } from '../../core/frames/areas.ts';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import type { PageClock } from '../../core/measure/exchange.ts';
 import { disagreements, percentile } from '../../core/measure/quality.ts';
-import type { ConsoleMessage, RunObservation } from '../../core/measure/run.ts';
+import type { ConsoleMessage, RequestTiming, RunObservation } from '../../core/measure/run.ts';
 import { readTrace, type TraceEvent, type TraceFigures } from '../../core/measure/trace.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
 import { slowCpu } from '../chromium/emulate.ts';
@@ -129,10 +130,13 @@ async function loadOnce(
   const report = await replay.report();
   const figures = readTrace(traceEvents, replay.addressOf(options.documentUrl), windowMs);
   const frames = await decodeFrames(figures.screenshots);
-  const moving = await nameMovingElements(visit, frames, windowMs);
+  const requests = requestsOf(visit.network.records.slice(requestsBefore), figures, windowMs, replay);
+  const areas = frames.areas(windowMs, drawableArrivedMs(requests));
+  const moving = await nameMovingElements(visit, frames, areas, windowMs);
   const finalPicture = options.wantFinalPicture ? await takeFinalPicture(visit) : null;
   const observation = observe({
-    records: visit.network.records.slice(requestsBefore),
+    requests,
+    areas,
     messages: messages.slice(messagesBefore),
     figures,
     frames,
@@ -148,7 +152,8 @@ async function loadOnce(
 }
 
 interface Observed {
-  records: readonly RecordedRequest[];
+  requests: RequestTiming[];
+  areas: Areas;
   messages: ConsoleMessage[];
   figures: TraceFigures;
   frames: DecodedFrames;
@@ -158,16 +163,19 @@ interface Observed {
   replay: Replay;
 }
 
-/** Puts together what was observed of one load, addresses as they were captured. */
-function observe(seen: Observed): Omit<RunObservation, 'moving' | 'finalPicture'> {
-  const { figures, frames, windowMs, replay } = seen;
-  const navigationStartS = figures.navigationStartUs / 1e6;
-  const captured = (url: string | null) => url && replay.capturedUrl(url);
-  const inWindow = seen.records.filter((record) => (record.startedAt - navigationStartS) * 1000 <= windowMs);
+/** The requests made within the window, addresses as they were captured. */
+function requestsOf(
+  records: readonly RecordedRequest[],
+  { navigationStartUs }: TraceFigures,
+  windowMs: number,
+  replay: Replay,
+): RequestTiming[] {
+  const navigationStartS = navigationStartUs / 1e6;
+  const inWindow = records.filter((record) => (record.startedAt - navigationStartS) * 1000 <= windowMs);
   const stylesheets = new Set(
     inWindow.filter((record) => record.kind === 'stylesheet').map((record) => record.url),
   );
-  const requests = inWindow.map((record) => {
+  return inWindow.map((record) => {
     const timing = toTiming(record, navigationStartS, (url) => stylesheets.has(url));
     const { discovery } = timing;
     return {
@@ -181,12 +189,31 @@ function observe(seen: Observed): Omit<RunObservation, 'moving' | 'finalPicture'
             : discovery,
     };
   });
+}
+
+/** Less is no picture that anybody sees: pages that count visitors ask for such again and again. */
+const SEEN_BYTES = 1_000;
+
+/** When the last picture, font or stylesheet had come, ms. */
+function drawableArrivedMs(requests: readonly RequestTiming[]): number {
+  return Math.max(
+    0,
+    ...requests
+      .filter(({ kind, wireBytes }) => /^(image|font|stylesheet)$/.test(kind) && wireBytes >= SEEN_BYTES)
+      .map(({ endMs }) => endMs ?? 0),
+  );
+}
+
+/** Puts together what was observed of one load, addresses as they were captured. */
+function observe(seen: Observed): Omit<RunObservation, 'moving' | 'finalPicture'> {
+  const { figures, frames, windowMs, replay, requests } = seen;
+  const captured = (url: string | null) => url && replay.capturedUrl(url);
   const document = requests.findLast((request) => request.kind === 'document');
   const neverRested = figures.screenshots.length >= FRAME_LIMIT;
   const points = frames.completenessAgainst(frames.last);
   const wireBytes = requests.reduce((sum, request) => sum + request.wireBytes, 0);
   const speedIndexMs = neverRested ? null : frames.speedIndex(points, windowMs);
-  const { columns, rows, finalMs } = frames.areas(windowMs);
+  const { columns, rows, finalMs } = seen.areas;
   return {
     metrics: {
       firstPaintMs: figures.firstPaintMs,

@@ -153,8 +153,9 @@ export async function runTrial(request: TrialRequest): Promise<Trial> {
 function comparedPairs(runs: readonly { asIs: TimedLoad; treated: TimedLoad }[], windowMs: number): Pair[] {
   return runs.map(({ asIs, treated }) => {
     const points = treated.frames.completenessAgainst(asIs.frames.last);
-    const index =
-      treated.observation.neverRested || !points.length ? null : treated.frames.speedIndex(points, windowMs);
+    // Without one of its own, for whatever reason, it has none against the other arm's final picture either.
+    const own = treated.observation.metrics.speedIndexMs;
+    const index = own === null || !points.length ? null : treated.frames.speedIndex(points, windowMs);
     return {
       asIs: asIs.observation.metrics,
       treated: { ...treated.observation.metrics, speedIndexMs: index },
