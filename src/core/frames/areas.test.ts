@@ -46,4 +46,8 @@ it('masks cells so that they count no more', () => {
   const [a, b] = [picture(10, 0), picture(10, 200)].map((one) => maskCells(one, cells, 2));
   expect(distance(a!, b!)).toBe(0);
   expect(shareOf(cells)).toBe(0.5);
+  // Of a picture as it is decoded, too, the original stays as it was.
+  const decoded = { ...picture(10, 200), rgb: Buffer.from(picture(10, 200).rgb) };
+  maskCells(decoded, cells, 2);
+  expect(distance(decoded, picture(10, 200))).toBe(0);
 });

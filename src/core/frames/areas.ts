@@ -16,7 +16,7 @@ export const CELL = 10;
 const CHANGED = 4;
 /**
  * A cell moves when it changes this often over at least this long, up to the end of the window, and still does so
- * when what has come last has long been drawn: in a slow load pictures come up to the end of a given window.
+ * when what was loaded has long been drawn: a slow load goes on almost to the end of a given window.
  */
 const MOVES = { times: 4, spanMs: 800, tailMs: 1_500, drawnMs: 500 } as const;
 
@@ -25,13 +25,13 @@ const MOVES = { times: 4, spanMs: 800, tailMs: 1_500, drawnMs: 500 } as const;
  *
  * @param times when each frame came, ms
  * @param windowMs end of the observation
- * @param arrivedMs when the last of what can be drawn had come
+ * @param loadedMs when the page had loaded, and the last of what can be drawn had come
  */
 export function areasOf(
   frames: readonly Picture[],
   times: readonly number[],
   windowMs: number,
-  arrivedMs: number,
+  loadedMs: number,
 ): Areas {
   const first = frames[0];
   if (!first) return { columns: 0, rows: 0, finalMs: [], moving: [] };
@@ -55,7 +55,7 @@ export function areasOf(
         all.at(-1)! - all[all.length - MOVES.times]! >= MOVES.spanMs / 2 &&
         all.at(-1)! - all[0]! >= MOVES.spanMs &&
         all.at(-1)! >= windowMs - MOVES.tailMs &&
-        all.at(-1)! >= arrivedMs + MOVES.drawnMs,
+        all.at(-1)! >= loadedMs + MOVES.drawnMs,
     ),
   };
 }
@@ -78,7 +78,8 @@ function changedCells(before: Picture | null, after: Picture, columns: number, r
 
 /** A copy of a picture with the marked cells blank, so that they no longer count. */
 export function maskCells(picture: Picture, cells: readonly boolean[], columns: number): Picture {
-  const rgb = picture.rgb.slice();
+  // Not slice(): of a Node buffer that would be the same bytes.
+  const rgb = new Uint8Array(picture.rgb);
   for (let y = 0; y < picture.height; y++) {
     for (let x = 0; x < picture.width; x++) {
       if (!cells[Math.floor(y / CELL) * columns + Math.floor(x / CELL)]) continue;

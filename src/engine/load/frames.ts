@@ -58,8 +58,8 @@ export class DecodedFrames {
     return speedIndex(this.#curve(masked, masked.at(-1) ?? null), windowMs);
   }
 
-  areas(windowMs: number, arrivedMs: number): Areas {
-    return areasOf(this.#pictures, this.#times, windowMs, arrivedMs);
+  areas(windowMs: number, loadedMs: number): Areas {
+    return areasOf(this.#pictures, this.#times, windowMs, loadedMs);
   }
 
   asFrames(points: readonly CompletenessPoint[]): Frame[] {

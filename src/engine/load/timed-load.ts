@@ -131,7 +131,8 @@ async function loadOnce(
   const figures = readTrace(traceEvents, replay.addressOf(options.documentUrl), windowMs);
   const frames = await decodeFrames(figures.screenshots);
   const requests = requestsOf(visit.network.records.slice(requestsBefore), figures, windowMs, replay);
-  const areas = frames.areas(windowMs, drawableArrivedMs(requests));
+  const loadedMs = Math.max(figures.loadMs ?? 0, drawableArrivedMs(requests));
+  const areas = frames.areas(windowMs, loadedMs);
   const moving = await nameMovingElements(visit, frames, areas, windowMs);
   const finalPicture = options.wantFinalPicture ? await takeFinalPicture(visit) : null;
   const observation = observe({
