@@ -150,6 +150,7 @@ describe('the bottleneck', () => {
     expect(moving?.elements).toContain('div#beacon');
     expect(moving!.share).toBeLessThan(0.1);
     expect(moving!.maskedSpeedIndexMs!).toBeGreaterThanOrEqual(metrics.firstPaintMs! - 17);
-    expect(metrics.speedIndexMs).not.toBeNull();
+    // With it, the picture is never complete for long.
+    expect(metrics.speedIndexMs! - moving!.maskedSpeedIndexMs!).toBeGreaterThan(30);
   });
 });
