@@ -6,6 +6,7 @@ import { launchChromium } from '../../src/engine/chromium/launch.ts';
 import { openVisit } from '../../src/engine/chromium/visit.ts';
 import { inPlainWords } from '../../src/engine/errors.ts';
 import { measureCapture } from '../../src/engine/measure-page.ts';
+import { Replay } from '../../src/engine/replay/replay-client.ts';
 import { madeCapture } from './made-capture.ts';
 
 const CONDITIONS = BUILT_IN_CONDITIONS.find((one) => one.id === 'office-desktop')!;
@@ -35,6 +36,17 @@ it.each([
   } finally {
     await chromium.close();
   }
+});
+
+it('what fails because the replay has ended is told as that; otherwise it is told as what it is', async () => {
+  const made = madeCapture({ 'https://made.test/': { body: 'Made', type: 'text/html', kind: 'document' } });
+  const replay = await Replay.start({ ...made, arms: [{ name: 'as is', overrides: [] }], conditions: null });
+  const refused = () => replay.whileRunning(Promise.reject(new Error('net::ERR_CONNECTION_REFUSED')));
+  await expect(refused()).rejects.toThrow('ERR_CONNECTION_REFUSED');
+  for (const pid of started('replay-process')) process.kill(pid, 'SIGKILL');
+  // Nobody has told us yet that it has ended.
+  await expect(refused()).rejects.toThrow('The replay process ended unexpectedly');
+  await replay.close();
 });
 
 it.each([['replay-process'], ['--headless']])(

@@ -10,7 +10,13 @@ vi.mock('next/navigation', () => import('./navigation'));
 const { database } = withDemo();
 const HOME = '/pages/1/map?conditions=slow-phone';
 
-const number = (text: string | null | undefined) => Number(/[\d,]+/.exec(text ?? '')![0].replaceAll(',', ''));
+const number = (text: string | null | undefined) =>
+  Number(
+    /−?[\d,]+/
+      .exec(text ?? '')![0]
+      .replaceAll(',', '')
+      .replace('−', '-'),
+  );
 const assets = () => [...document.querySelectorAll<HTMLElement>('.asset')];
 const nameOf = (row: HTMLElement) => row.querySelector('b')!.textContent;
 const evidence = () => screen.getByRole('complementary', { name: 'Evidence' });

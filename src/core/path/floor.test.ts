@@ -42,7 +42,10 @@ describe('the floor', () => {
   });
 
   it('is never later than anything that was measured', () => {
-    expect(floorOf({ ...input, earliestMs: 400 })).toMatchObject({ atMs: 400, measured: true });
+    const measured = floorOf({ ...input, earliestMs: 400 });
+    expect(measured).toMatchObject({ atMs: 400, measured: true });
+    expect(measured.lines.at(-1)).toMatchObject({ label: 'measured earlier than that' });
+    expect(measured.lines.reduce((sum, line) => sum + line.ms, 0)).toBeCloseTo(400, 6);
     expect(floorOf({ ...input, earliestMs: 900 })).toMatchObject({ measured: false });
   });
 });

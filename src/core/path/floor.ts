@@ -1,7 +1,7 @@
 import type { Conditions } from '../measure/conditions.ts';
 import { INITIAL_WINDOW_BYTES, PACKET_BYTES, PACKET_OVERHEAD_BYTES } from '../network/link.ts';
 import type { OwnTime } from './main-thread.ts';
-import { bytes } from './words.ts';
+import { bytes, ms } from './words.ts';
 
 /** One line of the floor. */
 export interface FloorLine {
@@ -12,6 +12,7 @@ export interface FloorLine {
 
 export interface Floor {
   atMs: number;
+  /** They sum to the floor. */
   lines: FloorLine[];
   /** True when something measured was earlier than the computation: then that is the floor. */
   measured: boolean;
@@ -82,8 +83,14 @@ export function floorOf(input: FloorInput): Floor {
     },
   );
   const computed = lines.reduce((sum, line) => sum + line.ms, 0);
-  if (input.earliestMs !== null && input.earliestMs < computed)
+  if (input.earliestMs !== null && input.earliestMs < computed) {
+    lines.push({
+      label: 'measured earlier than that',
+      why: `The lines come to ${ms(computed)}; a variant was measured that painted before.`,
+      ms: input.earliestMs - computed,
+    });
     return { atMs: input.earliestMs, lines, measured: true };
+  }
   return { atMs: computed, lines, measured: false };
 }
 

@@ -21,7 +21,7 @@ export function discoveryWords(discovery: Discovery): string {
 
 /** "1,234": whole numbers as they are written here. */
 export function count(value: number): string {
-  return Math.round(value).toLocaleString('en-GB');
+  return Math.round(value).toLocaleString('en-GB').replace('-', '−');
 }
 
 /** "1,234 ms". */

@@ -76,11 +76,7 @@ ${table(
 )}
 ${
   input.floor
-    ? `<h2>The floor: ${ms(input.floor.atMs)}</h2>${
-        input.floor.measured
-          ? '<p class="muted">An earlier paint was measured than what these lines come to.</p>'
-          : ''
-      }${table(
+    ? `<h2>The floor: ${ms(input.floor.atMs)}</h2>${table(
         ['ms', 'What no treatment takes away', 'Why'],
         input.floor.lines.map((line) => [num(count(line.ms)), escape(line.label), escape(line.why)]),
       )}`

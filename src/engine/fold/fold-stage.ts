@@ -154,7 +154,7 @@ export class FoldStage {
     const visit = await this.#tabs.fresh(deviceOf(viewport));
     try {
       const started = performance.now();
-      await goTo(visit, this.capture.url, LIMITS, this.#signal);
+      await this.#replay.whileRunning(goTo(visit, this.capture.url, LIMITS, this.#signal));
       this.#loadingMs += performance.now() - started;
       // Functions that are handed over may name themselves through a helper of the compiler.
       await visit.page.evaluate('globalThis.__name ??= (f) => f');

@@ -85,12 +85,13 @@ export async function timedLoad(options: TimedLoadOptions): Promise<TimedVisits>
     },
   });
   try {
-    const first = await visit.whileOpen(loadOnce(visit, messages, options));
+    const { replay } = options;
+    const first = await replay.whileRunning(visit.whileOpen(loadOnce(visit, messages, options)));
     if (!options.wantReturnVisit) return { first, returning: null };
     await visit.page.goto('about:blank');
     await slowCpu(visit.session, options.cpuRate);
-    const returning = await visit.whileOpen(
-      loadOnce(visit, messages, { ...options, wantFinalPicture: false }),
+    const returning = await replay.whileRunning(
+      visit.whileOpen(loadOnce(visit, messages, { ...options, wantFinalPicture: false })),
     );
     return { first, returning };
   } finally {

@@ -1,4 +1,5 @@
 import type { ChildProcess } from 'node:child_process';
+import { setTimeout as sleep } from 'node:timers/promises';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import { makeCertificate, type OwnCertificate } from '../chromium/certificates.ts';
@@ -15,6 +16,10 @@ export interface ReplayRequest {
   /** The conditions whose network everything goes through; null answers as fast as the machine can, at once. */
   conditions: Conditions | null;
 }
+
+const ENDED = 'The replay process ended unexpectedly. Nothing stored was changed; try again.';
+/** A page is told that nobody listens any more a moment before we are told why. */
+const TOLD_WITHIN_MS = 500;
 
 /** The replay process, spoken to one message at a time. */
 export class Replay {
@@ -42,13 +47,7 @@ export class Replay {
       else next?.resolve(answer);
     });
     child.on('exit', () => {
-      for (const one of this.#waiting.splice(0))
-        one.reject(
-          new Trouble(
-            'measuring',
-            'The replay process ended unexpectedly. Nothing stored was changed; try again.',
-          ),
-        );
+      for (const one of this.#waiting.splice(0)) one.reject(new Trouble('measuring', ENDED));
       // A page would otherwise wait for its whole time limit on a server that is gone.
       for (const { browser } of this.#browsers.splice(0)) browser.process()?.kill('SIGKILL');
     });
@@ -97,9 +96,7 @@ export class Replay {
   #ask(message: ToReplay): Promise<FromReplay> {
     return new Promise((resolve, reject) => {
       if (!this.#child.connected) {
-        reject(
-          new Trouble('measuring', 'The replay process has ended. Nothing stored was changed; try again.'),
-        );
+        reject(new Trouble('measuring', ENDED));
         return;
       }
       this.#waiting.push({ resolve, reject });
@@ -120,6 +117,26 @@ export class Replay {
     });
     this.#browsers.push(launched);
     return launched;
+  }
+
+  /** Work that needs the replay: where it fails because the process ended meanwhile, that is told, and not what the page saw of it. */
+  async whileRunning<T>(work: Promise<T>): Promise<T> {
+    try {
+      return await work;
+    } catch (error) {
+      const cancelled = error instanceof Trouble && error.kind === 'cancelled';
+      throw !cancelled && (await this.#endsSoon()) ? new Trouble('measuring', ENDED) : error;
+    }
+  }
+
+  get #hasEnded(): boolean {
+    return this.#child.exitCode !== null || this.#child.signalCode !== null;
+  }
+
+  async #endsSoon(): Promise<boolean> {
+    const until = performance.now() + TOLD_WITHIN_MS;
+    while (!this.#hasEnded && performance.now() < until) await sleep(20);
+    return this.#hasEnded;
   }
 
   async chooseArm(name: string): Promise<void> {
@@ -161,7 +178,7 @@ export class Replay {
 
   async close(): Promise<void> {
     this.#browsers = [];
-    if (this.#child.exitCode !== null || this.#child.signalCode !== null) return;
+    if (this.#hasEnded) return;
     const ended = new Promise<void>((resolve) => {
       this.#child.once('exit', () => resolve());
       setTimeout(() => this.#child.kill('SIGKILL'), 2_000).unref();

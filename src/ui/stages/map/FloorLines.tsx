@@ -1,6 +1,6 @@
 'use client';
 import type { Floor } from '@/core/path/floor';
-import { count, ms } from '@/core/path/words';
+import { count } from '@/core/path/words';
 
 /** The floor line by line, as the bill is: what no treatment takes away. */
 export function FloorLines({
@@ -12,7 +12,6 @@ export function FloorLines({
   open: boolean;
   onOpen: (open: boolean) => void;
 }) {
-  const computed = floor.lines.reduce((sum, line) => sum + line.ms, 0);
   return (
     <details
       id="floor"
@@ -45,7 +44,7 @@ export function FloorLines({
             </td>
             <td className="muted">
               {floor.measured
-                ? `Its lines come to ${ms(computed)}; an earlier paint was measured, so that is the floor.`
+                ? 'The earliest first paint ever measured here.'
                 : 'No treatment takes this away.'}
             </td>
           </tr>
