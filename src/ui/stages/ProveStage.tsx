@@ -368,7 +368,9 @@ function Mirror({ data }: { data: ProveView }) {
         {axisTicks(end).map((tick) => (
           <span
             key={tick}
-            style={{ left: `${(100 * tick) / end}%`, transform: tick === 0 ? 'none' : undefined }}
+            style={
+              tick === 0 ? { left: 8, justifyContent: 'flex-start' } : { left: `${(100 * tick) / end}%` }
+            }
           >
             {seconds(tick)} s
           </span>

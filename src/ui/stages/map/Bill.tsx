@@ -58,12 +58,12 @@ export function BillBar({
             </button>
           );
         })}
-        {data.handOvers.map((one) => (
+        {data.handOvers.map((one, index) => (
           <button
             type="button"
             key={one.number}
             tabIndex={-1}
-            className={`hand-over ${one.serial ? 'serial' : ''}`}
+            className={`hand-over ${one.serial ? 'serial' : ''} ${asideOf(data.handOvers, index, target.atMs)}`}
             style={atMoment(one.atMs)}
             aria-label={handOverWords(one)}
             title={handOverWords(one)}
@@ -86,6 +86,16 @@ export function BillBar({
       </Strip>
     </div>
   );
+}
+
+/** A number is about this share of the bar wide: two that are closer would cover each other. */
+const NUMBER_SHARE = 0.04;
+
+/** On which side of its moment the number of a hand-over stands, where another one is close; else upon it. */
+function asideOf(handOvers: readonly HandOver[], index: number, endMs: number): 'before' | 'behind' | '' {
+  const [previous, one, next] = [handOvers[index - 1], handOvers[index]!, handOvers[index + 1]];
+  if (previous && one.atMs - previous.atMs < NUMBER_SHARE * endMs) return 'behind';
+  return next && next.atMs - one.atMs < NUMBER_SHARE * endMs ? 'before' : '';
 }
 
 function handOverWords({ number, atMs, from, to, found, serial }: HandOver): string {
