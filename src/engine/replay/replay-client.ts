@@ -119,7 +119,7 @@ export class Replay {
     return launched;
   }
 
-  /** Work that needs the replay: where it fails because the process ended meanwhile, that is told, and not what the page saw of it. */
+  /** Work that needs the replay: where it fails because the process ended meanwhile, that is what is told. */
   async whileRunning<T>(work: Promise<T>): Promise<T> {
     try {
       return await work;
