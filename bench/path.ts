@@ -2,6 +2,7 @@ import type { Conditions } from '../src/core/measure/conditions.ts';
 import { BUILT_IN_CONDITIONS, findConditions } from '../src/core/measure/conditions.ts';
 import { median } from '../src/core/measure/metrics.ts';
 import type { Yardstick } from '../src/core/measure/yardstick.ts';
+import { headlineOf, headlineOfSpreads, type HeadlineKey } from '../src/core/measure/headline.ts';
 import type { RunObservation } from '../src/core/measure/run.ts';
 import type { MapAsset } from '../src/core/path/map.ts';
 import type { PrepareTarget } from '../src/engine/chromium/visit.ts';
@@ -36,6 +37,7 @@ async function mapped(page: BenchPage, conditions: Conditions) {
     yardstick: null,
   });
   const run = measurement.runs[measurement.medianRun]!;
+  const headline = headlineOfSpreads(measurement.spreads);
   const assets = pageAssetsOf(capture, bodies, run.requests);
   return {
     ...mapPage({
@@ -46,8 +48,10 @@ async function mapped(page: BenchPage, conditions: Conditions) {
       runs: measurement.runs,
       conditions,
       fold: null,
+      headline,
       earliestMs: null,
     }),
+    headline,
     yardstick: measurement.yardstick,
   };
 }
@@ -60,12 +64,12 @@ export const gainOnLaptop = () => gainBench(findConditions('home-laptop')!);
 async function gainBench(conditions: Conditions): Promise<Finding> {
   const rows: Finding['rows'] = [];
   for (const page of benchPages(1)) {
-    const { map, yardstick } = await mapped(page, conditions);
+    const { map, headline, yardstick } = await mapped(page, conditions);
     const largest = map.assets
       .filter((asset) => asset.gainMs !== null && asset.hold !== 'after' && asset.kind !== 'document')
       .sort((a, b) => b.wireBytes - a.wireBytes)
       .slice(0, LARGEST);
-    const paints = await paintsWithout(page, conditions, yardstick, largest);
+    const paints = await paintsWithout(page, conditions, { yardstick, headline }, largest);
     for (const asset of largest) rows.push(gainRow(page.name, asset, paints));
   }
   return {
@@ -85,11 +89,11 @@ async function gainBench(conditions: Conditions): Promise<Finding> {
   };
 }
 
-/** First paints as is (under '') and without each asset. */
+/** Paints as is (under '') and without each asset: of the page's headline. */
 function paintsWithout(
   page: BenchPage,
   conditions: Conditions,
-  yardstick: Yardstick,
+  { yardstick, headline }: { yardstick: Yardstick; headline: HeadlineKey },
   assets: readonly MapAsset[],
 ): Promise<Map<string, number[]>> {
   const request = { ...page, conditions, yardstick, arms: [AS_IS] };
@@ -99,7 +103,7 @@ function paintsWithout(
     const round = [...Array.from({ length: AS_IS_A_ROUND }, () => ''), ...assets.map(({ url }) => url)];
     for (let count = 0; count < ROUNDS; count++)
       for (const url of inAnyOrder(round))
-        paints.get(url)!.push((await load(AS_IS.name, emptyAtOnce(page, url))).metrics.firstPaintMs ?? NaN);
+        paints.get(url)!.push((await load(AS_IS.name, emptyAtOnce(page, url))).metrics[headline] ?? NaN);
     return paints;
   });
 }
@@ -197,7 +201,9 @@ async function floorRow(
   });
   const [run] = runs;
   const assets = pageAssetsOf(capture, bodies, run!.requests);
-  const { floor } = mapPage({ capture, bodies, assets, run: run!, runs, conditions, fold, earliestMs: null });
+  const headline = headlineOf(runs.map((one) => one.metrics));
+  const request = { capture, bodies, assets, run: run!, runs, conditions, fold, headline, earliestMs: null };
+  const { floor } = mapPage(request);
   const [stated, measured] = [floor!.atMs, median(paints)!];
   return [
     page.name,

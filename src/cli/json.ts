@@ -2,7 +2,8 @@ import type { Conditions } from '../core/measure/conditions.ts';
 import type { MetricSpreads, Spread } from '../core/measure/metrics.ts';
 import { liveRequests } from '../core/har/har-requests.ts';
 import type { Capture } from '../core/measure/exchange.ts';
-import { slowdownRate, speedOf } from '../core/measure/yardstick.ts';
+import { HEADLINE_NAMES, headlineOfSpreads } from '../core/measure/headline.ts';
+import { partsOf, shortfallWords, slowdownRate, speedOf, type Yardstick } from '../core/measure/yardstick.ts';
 import { handOversOf } from '../core/path/hand-overs.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
 import type { FamilyChoice } from '../core/fold/family.ts';
@@ -18,6 +19,7 @@ import { pageAssetsOf } from '../engine/treat-page.ts';
 export function mapJson(result: Omit<ResultOf<'measure'>, 'kind'>, conditions: Conditions) {
   const { capture, bodies, measurement } = result;
   const run = measurement.runs[measurement.medianRun]!;
+  const headline = headlineOfSpreads(measurement.spreads);
   const { map, floor, findings } = mapPage({
     capture,
     bodies,
@@ -26,18 +28,19 @@ export function mapJson(result: Omit<ResultOf<'measure'>, 'kind'>, conditions: C
     runs: measurement.runs,
     conditions,
     fold: null,
-    earliestMs: measurement.spreads.firstPaintMs.min,
+    headline,
+    earliestMs: measurement.spreads[headline].min,
   });
   return {
     url: capture.url,
     conditions,
     network: 'shared bottleneck in user space',
+    headline: HEADLINE_NAMES[headline],
     sentence: map.sentence,
     metrics: measurement.spreads as Record<keyof MetricSpreads, Spread> | null,
     quality: {
       ...measurement.quality,
-      speed: speedOf(measurement.yardstick),
-      cpuRate: slowdownRate(conditions.cpuSlowdown, measurement.yardstick),
+      yardstick: yardstickJson(measurement.yardstick, conditions),
       disagreements: measurement.runs.map((one) => one.disagreements),
     },
     ...assetsAndBill(map),
@@ -47,15 +50,30 @@ export function mapJson(result: Omit<ResultOf<'measure'>, 'kind'>, conditions: C
   };
 }
 
+/** How fast the machine was, and by what factor it was slowed. */
+function yardstickJson(yardstick: Yardstick, { cpuSlowdown }: Conditions) {
+  return {
+    version: yardstick.version,
+    speed: speedOf(yardstick),
+    parts: partsOf(yardstick),
+    quiet: yardstick.quiet,
+    cpuRate: slowdownRate(cpuSlowdown, yardstick),
+    short: shortfallWords(cpuSlowdown, yardstick),
+  };
+}
+
 /** The same for a HAR without bodies: nothing was replayed, so there is no paint and no bill. */
 export function liveMapJson(
   capture: Capture,
-): Omit<ReturnType<typeof mapJson>, 'conditions' | 'quality' | 'floorMs' | 'floor' | 'findings'> {
+): Omit<
+  ReturnType<typeof mapJson>,
+  'conditions' | 'headline' | 'quality' | 'floorMs' | 'floor' | 'findings'
+> {
   const map = mapRun({
     documentUrl: capture.documentUrl,
     requests: liveRequests(capture),
     work: [],
-    firstPaintMs: null,
+    headline: null,
     ruleUsage: [],
     hidingEndedBy: [],
   });
@@ -185,13 +203,18 @@ export function foldCheckJson(url: string, file: string, check: FoldCheck) {
 export function trialJson(url: string, { trial, notApplied }: ResultOf<'trial'>) {
   return {
     url,
-    conditions: trial.conditionsId,
+    conditions: trial.conditions,
+    yardstick: yardstickJson(trial.yardstick, trial.conditions),
     sentence: trial.result.sentence,
+    verdict: trial.result.verdict,
+    headline: HEADLINE_NAMES[trial.result.headline],
     arms: trial.arms.map((arm) => ({ name: arm.name, metrics: arm.spreads })),
     verdicts: {
-      firstPaint: { ...trial.result.firstPaint, withheld: trial.result.withheld.firstPaint },
+      paint: { ...trial.result.paint, withheld: trial.result.withheld.paint },
       speedIndex: { ...trial.result.speedIndex, withheld: trial.result.withheld.speedIndex },
     },
+    worse: trial.result.worse,
+    breaks: trial.result.breaks,
     checks: trial.checks,
     notApplied,
     seed: trial.seed,

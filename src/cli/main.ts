@@ -15,6 +15,7 @@ import { LockedError } from '../locks/process-lock.ts';
 import { latestYardstick } from '../store/conditions.ts';
 import { openDatabase, type Database } from '../store/database.ts';
 import { ensurePage } from '../store/sites.ts';
+import { foldMark } from '../usecases/fold-hash.ts';
 import { keepMeasurement, keepTrial } from '../usecases/keep.ts';
 import { FoldCommand, type Answer, type Measured } from './fold-command.ts';
 import { liveMapJson, mapJson, trialJson } from './json.ts';
@@ -142,10 +143,12 @@ class Command {
       say,
       this.#cancel.signal,
     );
-    await keepTrial(this.#database, measured.pageId, measured.captureId, plan, result);
+    const of = { captureId: measured.captureId, plan, ownPlan: true, foldHash: foldMark(fold) };
+    await keepTrial(this.#database, measured.pageId, of, result);
     const json = trialJson(capture.url, result);
     return {
       json,
+      failed: result.trial.result.breaks.length > 0,
       text: [
         result.trial.result.sentence,
         ...result.notApplied.map((one) => `Not applied, ${one.ruleId}: ${one.why}`),

@@ -8,6 +8,7 @@ import {
   setFamilies,
 } from '../store/sites.ts';
 import type { Database } from '../store/database.ts';
+import { foldMark } from '../usecases/fold-hash.ts';
 import { keepFold, keepMeasurement, keepTrial } from '../usecases/keep.ts';
 import { readFieldFile } from '../core/field/field-figures.ts';
 import { keepFieldFigures } from '../store/field-figures.ts';
@@ -29,7 +30,8 @@ export async function seedDatabase(database: Database, origin: string, publicKey
   const conditions = findConditions(DEFAULT_CONDITIONS_ID)!;
   const { captureId } = await keepMeasurement(database, page.id, conditions, seed.measure);
   await keepFold(database, page.id, captureId, seed.fold);
-  await keepTrial(database, page.id, captureId, seed.plan, seed.trial);
+  const of = { captureId, plan: seed.plan, ownPlan: false, foldHash: foldMark(seed.fold.fold) };
+  await keepTrial(database, page.id, of, seed.trial);
   const { figures } = readFieldFile(visitorsFile(origin));
   await database.transaction((queries) => keepFieldFigures(queries, figures));
   await markSeeded(database, site.id, seed.date);

@@ -1,7 +1,9 @@
 import type { FoldRecord } from '../core/fold/record.ts';
+import { readFonts, waitsForFont } from '../core/fonts/page-fonts.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
 import type { Bodies, Capture } from '../core/measure/exchange.ts';
 import { contentEncodingOf } from '../core/measure/headers.ts';
+import { HEADLINE_NAMES, type HeadlineKey } from '../core/measure/headline.ts';
 import type { RunObservation } from '../core/measure/run.ts';
 import { completeFrom } from '../core/frames/speed-index.ts';
 import { bytesDownTo } from '../core/html/structure.ts';
@@ -33,8 +35,11 @@ export interface MapRequest {
   fold:
     | (FoldOutcome & Pick<FoldRecord, 'foldBytes' | 'foldCompressedBytes' | 'sourceBytes' | 'fingerprint'>)
     | null;
-  /** The earliest first paint of any variant measured under these conditions. */
+  /** What everything is told by: floor and gains are of it. */
+  headline: HeadlineKey;
+  /** The earliest headline of any variant measured under these conditions. */
   earliestMs: number | null;
+  /** Another paint for the bill. */
   target?: TargetKind;
   /** Names the user gave to owners of third-party domains. */
   owners?: FindingInput['owners'];
@@ -54,14 +59,25 @@ const FOLD_COMPLETE = 0.95;
 /** Maps a captured page by one of its runs: holds, bill, floor and findings. */
 export function mapPage(request: MapRequest): MappedPage {
   const { capture, bodies, run, conditions, assets, fold } = request;
-  const target = targetOf(run, request.target ?? 'first paint');
+  const headline = targetOf(run, HEADLINE_NAMES[request.headline]);
+  const target = request.target ? targetOf(run, request.target) : headline;
+  const fonts = readFonts(assets, capture.exchanges, fold?.foldFonts ?? [], (url) =>
+    decodeText(capture, bodies, url),
+  );
   // The observed load may have had another viewport: the run's own largest paint is asked first.
   const lcpUrl = run.lcpUrl === undefined ? (capture.observations.lcp?.url ?? null) : run.lcpUrl;
   const map = mapRun({
     documentUrl: capture.documentUrl,
     requests: run.requests,
     work: run.work,
-    firstPaintMs: run.metrics.firstPaintMs,
+    headline,
+    blockingFonts: new Set(
+      run.requests.flatMap(({ kind, url }) => {
+        // Of a face that no sheet declares nothing is known but what CSS says where nothing is said.
+        const font = fonts.find((one) => one.url === url) ?? { display: null, aboveFold: true };
+        return kind === 'font' && waitsForFont(font) && (font.aboveFold || !fold) ? [url] : [];
+      }),
+    ),
     ruleUsage: capture.observations.ruleUsage,
     hidingEndedBy: findHiding(assets).flatMap((hiding) =>
       hiding.enders.map((ender) => ender.element.url ?? ''),
@@ -115,10 +131,10 @@ function targetOf(run: MappedRun, kind: TargetKind): PaintTarget | null {
 }
 
 function floorOfRun(
-  { capture, bodies, conditions, fold, earliestMs }: MapRequest,
+  { capture, bodies, conditions, fold, headline, earliestMs }: MapRequest,
   run: MapRequest['runs'][number],
 ): Floor | null {
-  const paint = run.metrics.firstPaintMs;
+  const paint = run.metrics[headline];
   const page = capture.exchanges.find((one) => one.url === capture.documentUrl && one.bodyHash !== null);
   const document = run.requests.findLast((one) => one.kind === 'document');
   const html = bodyOf(capture, bodies, capture.documentUrl);

@@ -1,5 +1,6 @@
 import type { Conditions } from '../core/measure/conditions.ts';
 import type { Bodies, Capture } from '../core/measure/exchange.ts';
+import { headlineOf } from '../core/measure/headline.ts';
 import { medianRunIndex, summarise, type MetricSpreads } from '../core/measure/metrics.ts';
 import { rejectionOf } from '../core/measure/quality.ts';
 import type { RunObservation } from '../core/measure/run.ts';
@@ -68,7 +69,7 @@ export async function measureCapture(request: MeasureRequest): Promise<Measureme
     const chromium = await replay.launchBrowser();
     try {
       say('Measuring how fast this machine is', 0, request.runs + 1);
-      const yardstick = await takeYardstick(chromium.browser, request.yardstick);
+      const yardstick = await takeYardstick(chromium.browser, request.yardstick, signal);
       const kept: TimedVisits[] = [];
       const rejected: string[] = [];
       let tooBusy = false;
@@ -129,5 +130,5 @@ export async function measureCapture(request: MeasureRequest): Promise<Measureme
 
 function asSet(runs: RunObservation[]): RunSet {
   const metrics = runs.map((run) => run.metrics);
-  return { runs, spreads: summarise(metrics), medianRun: medianRunIndex(metrics) };
+  return { runs, spreads: summarise(metrics), medianRun: medianRunIndex(metrics, headlineOf(metrics)) };
 }

@@ -79,8 +79,15 @@ class EmbeddedDatabase implements Database {
   }
 }
 
-/** Applies the numbered migrations that this database has not had, each in a transaction. */
-async function migrate(database: Database): Promise<void> {
+/**
+ * Applies the numbered migrations that this database has not had, each in a transaction.
+ *
+ * @param before stops at the first whose name is not before this one; all by default
+ */
+export async function migrate(
+  database: Pick<Database, 'query' | 'transaction'>,
+  before = '~',
+): Promise<void> {
   await database.query(
     'CREATE TABLE IF NOT EXISTS migration (name text PRIMARY KEY, applied_at timestamptz NOT NULL DEFAULT now())',
   );
@@ -90,7 +97,7 @@ async function migrate(database: Database): Promise<void> {
   for (const name of readdirSync(MIGRATIONS)
     .filter((file) => file.endsWith('.sql'))
     .sort()) {
-    if (had.has(name)) continue;
+    if (had.has(name) || name >= before) continue;
     const sql = readFileSync(join(MIGRATIONS, name), 'utf8');
     await database.transaction(async (queries) => {
       for (const statement of statementsOf(sql)) await queries.query(statement);

@@ -1,6 +1,7 @@
 import type { Conditions } from '../core/measure/conditions.ts';
+import type { HeadlineKey } from '../core/measure/headline.ts';
 import type { MetricSpreads } from '../core/measure/metrics.ts';
-import type { Yardstick } from '../core/measure/yardstick.ts';
+import type { AnyYardstick, Yardstick } from '../core/measure/yardstick.ts';
 import type { Frame, RunObservation } from '../core/measure/run.ts';
 import type { Queries } from './database.ts';
 
@@ -17,7 +18,7 @@ export interface StoredMeasurement {
   medianRun: number;
   /** The conditions as they were then: the user's own may have been edited since. */
   conditions: Conditions;
-  yardstick: Yardstick;
+  yardstick: AnyYardstick;
   quality: StoredQuality;
 }
 
@@ -163,7 +164,10 @@ export async function returnVisitsOf(
 /** One point of a page's history. */
 export interface HistoryPoint {
   takenAt: string;
+  /** Of another yardstick, times cannot be compared. */
+  yardstickVersion: number;
   firstPaintMs: number | null;
+  firstContentfulPaintMs: number | null;
   speedIndexMs: number | null;
   largestContentfulPaintMs: number | null;
 }
@@ -173,7 +177,7 @@ export function historyOf(queries: Queries, pageId: number, conditionsId: string
   const figure = (key: string) => `(spreads -> '${key}' ->> 'median')::double precision AS "${key}"`;
   return queries.query<HistoryPoint>(
     `SELECT to_char(taken_at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') AS "takenAt",
-       ${figure('firstPaintMs')}, ${figure('speedIndexMs')}, ${figure('largestContentfulPaintMs')}
+       (yardstick ->> 'version')::int AS "yardstickVersion", ${figure('firstPaintMs')}, ${figure('firstContentfulPaintMs')}, ${figure('speedIndexMs')}, ${figure('largestContentfulPaintMs')}
      FROM measurement WHERE page_id = $1 AND conditions_id = $2 AND visit = 'first' ORDER BY id`,
     [pageId, conditionsId],
   );
@@ -214,21 +218,25 @@ export async function frameImage(queries: Queries, id: number): Promise<Uint8Arr
   );
 }
 
-/** The earliest first paint that any variant of a page ever had under conditions, as is or treated, ms. */
+/**
+ * The earliest paint that any variant of a page ever had, as is or treated, ms: under conditions that make the same
+ * load as a measurement's (those of one id may have been edited since), and by the same yardstick.
+ */
 export async function earliestPaintOf(
   queries: Queries,
-  pageId: number,
-  conditionsId: string,
+  { pageId, conditions, yardstick }: Pick<StoredMeasurement, 'pageId' | 'conditions' | 'yardstick'>,
+  paint: HeadlineKey,
 ): Promise<number | null> {
+  const same = `conditions - 'name' - 'id' = $2::jsonb - 'name' - 'id'`;
   const [row] = await queries.query<{ earliest: number | null }>(
     `SELECT min(paint) AS earliest FROM (
-       SELECT (spreads -> 'firstPaintMs' ->> 'min')::double precision AS paint
-         FROM measurement WHERE page_id = $1 AND conditions_id = $2 AND visit = 'first'
+       SELECT (spreads -> $4 ->> 'min')::double precision AS paint FROM measurement
+         WHERE page_id = $1 AND visit = 'first' AND ${same} AND (yardstick ->> 'version')::int = $3
        UNION ALL
-       SELECT (arm -> 'spreads' -> 'firstPaintMs' ->> 'min')::double precision
-         FROM trial, jsonb_array_elements(data -> 'arms') AS arm WHERE page_id = $1 AND conditions_id = $2
+       SELECT (arm -> 'spreads' -> $4 ->> 'min')::double precision FROM trial, jsonb_array_elements(data -> 'arms') AS arm
+         WHERE page_id = $1 AND ${same} AND (data -> 'yardstick' ->> 'version')::int = $3
      ) AS every_variant`,
-    [pageId, conditionsId],
+    [pageId, JSON.stringify(conditions), yardstick.version, paint],
   );
   return row?.earliest ?? null;
 }

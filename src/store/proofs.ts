@@ -1,5 +1,7 @@
 import type { FoldRecord, StoredAnswers } from '../core/fold/record.ts';
+import type { Conditions } from '../core/measure/conditions.ts';
 import type { Metrics, MetricSpreads } from '../core/measure/metrics.ts';
+import type { AnyYardstick } from '../core/measure/yardstick.ts';
 import type { Plan } from '../core/treat/plan.ts';
 import type { TrialChecks, TrialResult } from '../core/trial/verdict.ts';
 import type { Queries } from './database.ts';
@@ -31,21 +33,31 @@ export interface StoredFold extends FoldRecord {
 /** A trial without its pictures. */
 export interface TrialRecord {
   takenAt: string;
-  conditionsId: string;
   arms: { name: string; metrics: Metrics[]; spreads: MetricSpreads; consoleErrors: string[] }[];
+  /** Which pair's frames are kept; null for a trial of before. */
+  shownPair: number | null;
   result: TrialResult;
   checks: TrialChecks;
   windowMs: number;
   seed: number;
   order: string[];
+  yardstick: AnyYardstick;
   /** Why pairs were made again, and whether some had to be kept although the rule rejects them. */
   quality: { rejected: string[]; tooBusy: boolean };
 }
 
-export interface StoredTrial extends TrialRecord {
-  id: number;
+/** What a trial was of. Trials of before do not tell all of it. */
+export interface TrialProvenance {
   captureId: number;
   plan: Plan;
+  /** Whether the plan was the user's own. */
+  ownPlan: boolean | null;
+  foldHash: string | null;
+  conditions: Conditions | null;
+}
+
+export interface StoredTrial extends TrialRecord, TrialProvenance {
+  id: number;
   pictures: PictureInfo[];
 }
 
@@ -55,12 +67,13 @@ export async function addFold(
   pageId: number,
   captureId: number,
   fold: FoldRecord,
+  hash: string,
   answers: StoredAnswers,
   pictures: readonly NewPicture[],
 ): Promise<number> {
   const [row] = await queries.query<{ id: number }>(
-    'INSERT INTO fold (page_id, capture_id, taken_at, data, answers) VALUES ($1, $2, $3, $4, $5) RETURNING id',
-    [pageId, captureId, fold.takenAt, JSON.stringify(fold), JSON.stringify(answers)],
+    'INSERT INTO fold (page_id, capture_id, taken_at, data, hash, answers) VALUES ($1, $2, $3, $4, $5, $6) RETURNING id',
+    [pageId, captureId, fold.takenAt, JSON.stringify(fold), hash, JSON.stringify(answers)],
   );
   for (const picture of pictures) await addPicture(queries, 'fold_id', row!.id, picture);
   return row!.id;
@@ -115,18 +128,30 @@ export async function acceptFold(queries: Queries, pageId: number, accepted: boo
   return rows.length > 0;
 }
 
+const PROVENANCE = `trial.capture_id AS "captureId", trial.plan, trial.own_plan AS "ownPlan", trial.fold_hash AS "foldHash", trial.conditions`;
+
 /** Stores a trial. Call it inside a transaction. */
 export async function addTrial(
   queries: Queries,
   pageId: number,
-  captureId: number,
-  plan: Plan,
+  of: TrialProvenance & { conditions: Conditions },
   trial: TrialRecord,
   pictures: readonly NewPicture[],
 ): Promise<number> {
   const [row] = await queries.query<{ id: number }>(
-    'INSERT INTO trial (page_id, capture_id, conditions_id, taken_at, plan, data) VALUES ($1, $2, $3, $4, $5, $6) RETURNING id',
-    [pageId, captureId, trial.conditionsId, trial.takenAt, JSON.stringify(plan), JSON.stringify(trial)],
+    `INSERT INTO trial (page_id, capture_id, conditions_id, taken_at, plan, own_plan, fold_hash, conditions, data)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) RETURNING id`,
+    [
+      pageId,
+      of.captureId,
+      of.conditions.id,
+      trial.takenAt,
+      JSON.stringify(of.plan),
+      of.ownPlan,
+      of.foldHash,
+      JSON.stringify(of.conditions),
+      JSON.stringify(trial),
+    ],
   );
   for (const picture of pictures) await addPicture(queries, 'trial_id', row!.id, picture);
   return row!.id;
@@ -137,28 +162,35 @@ export async function latestTrial(
   pageId: number,
   conditionsId: string,
 ): Promise<StoredTrial | null> {
-  const [row] = await queries.query<{ id: number; captureId: number; plan: Plan; data: TrialRecord }>(
-    'SELECT id, capture_id AS "captureId", plan, data FROM trial WHERE page_id = $1 AND conditions_id = $2 ORDER BY id DESC LIMIT 1',
+  const [row] = await queries.query<TrialProvenance & { id: number; data: TrialRecord }>(
+    `SELECT id, ${PROVENANCE}, data FROM trial WHERE page_id = $1 AND conditions_id = $2 ORDER BY id DESC LIMIT 1`,
     [pageId, conditionsId],
   );
-  return row
-    ? {
-        ...row.data,
-        id: row.id,
-        captureId: row.captureId,
-        plan: row.plan,
-        pictures: await picturesOf(queries, 'trial_id', row.id),
-      }
-    : null;
+  if (!row) return null;
+  const { data, ...of } = row;
+  return { ...data, ...of, pictures: await picturesOf(queries, 'trial_id', row.id) };
 }
 
-/** The newest trial of every page under conditions: treated first paint and what came of it. */
-export async function latestTrials(
-  queries: Queries,
-  conditionsId: string,
-): Promise<{ pageId: number; captureId: number; plan: Plan; data: TrialRecord }[]> {
-  return queries.query(
-    'SELECT DISTINCT ON (page_id) page_id AS "pageId", capture_id AS "captureId", plan, data FROM trial WHERE conditions_id = $1 ORDER BY page_id, id DESC',
+/** A page's newest trial as the board tells it, with what there is now that it may no longer be of. */
+export interface TrialOnBoard extends TrialProvenance {
+  pageId: number;
+  data: TrialRecord;
+  now: { captureId: number; plan: Plan | null; foldHash: string | null; foldUsable: boolean };
+}
+
+/** The newest trial of every page under conditions. */
+export function latestTrials(queries: Queries, conditionsId: string): Promise<TrialOnBoard[]> {
+  return queries.query<TrialOnBoard>(
+    `SELECT DISTINCT ON (trial.page_id) trial.page_id AS "pageId", ${PROVENANCE}, trial.data,
+       jsonb_build_object(
+         'captureId', (SELECT capture_id FROM measurement WHERE measurement.page_id = trial.page_id
+            AND measurement.conditions_id = $1 AND visit = 'first' ORDER BY measurement.id DESC LIMIT 1),
+         'plan', own.data, 'foldHash', newest.hash,
+         'foldUsable', COALESCE(newest.accepted OR (newest.data ->> 'proved')::boolean, false)) AS now
+     FROM trial
+     LEFT JOIN plan AS own ON own.page_id = trial.page_id
+     LEFT JOIN fold AS newest ON newest.id = (SELECT max(id) FROM fold WHERE fold.page_id = trial.page_id)
+     WHERE trial.conditions_id = $1 ORDER BY trial.page_id, trial.id DESC`,
     [conditionsId],
   );
 }

@@ -8,7 +8,7 @@ import { ms } from '@/core/path/words';
 import type { BoardRow, BoardView } from '@/usecases/views';
 import { AddPage } from './AddPage';
 import { call, useConditionsId, useStartJob, useStartJobs } from './api';
-import { boardLines, familiesOf, type BoardOrder } from './board/board-rows';
+import { boardLines, familiesOf, holds, shownPaint, type BoardOrder } from './board/board-rows';
 import { PageList } from './board/PageList';
 import { JobNotice } from './JobNotice';
 import { useKey } from './keyboard';
@@ -43,9 +43,7 @@ export function Board() {
   const rows = lines.flatMap((line) => (line.kind === 'page' ? [line.row] : []));
   const open = (row: BoardRow | undefined) =>
     row &&
-    router.push(
-      `/pages/${row.id}/${row.firstPaintMs === null ? 'measure' : 'map'}?conditions=${conditionsId}`,
-    );
+    router.push(`/pages/${row.id}/${row.paintMs === null ? 'measure' : 'map'}?conditions=${conditionsId}`);
   const current = rows[Math.min(selected, rows.length - 1)];
   useKey('j', () => setSelected((now) => Math.min(now + 1, rows.length - 1)));
   useKey('k', () => setSelected((now) => Math.max(now - 1, 0)));
@@ -160,13 +158,14 @@ export function Board() {
 }
 
 function Headline({ rows }: { rows: BoardRow[] }) {
-  const measured = rows.filter((row) => row.firstPaintMs !== null);
-  const middle = median(measured.map((row) => row.firstPaintMs!));
+  const measured = rows.filter((row) => row.paintMs !== null);
+  const middle = median(measured.map((row) => shownPaint(row)!));
   const pages = `${rows.length} ${rows.length === 1 ? 'page' : 'pages'}`;
   if (middle === null) return <>{pages}. None is measured under these conditions yet.</>;
-  const gains = measured.filter(
-    (row) => row.verdict === 'earlier' && row.treatedFirstPaintMs !== null && !row.trialStale,
-  );
+  const gains = measured.flatMap((row) => {
+    const treatedMs = row.trial?.verdict === 'earlier' && holds(row) ? row.trial.treatedMs : null;
+    return treatedMs === null ? [] : [{ name: row.name, treatedMs }];
+  });
   const unmeasured = rows.length - measured.length;
   return (
     <>
@@ -177,7 +176,7 @@ function Headline({ rows }: { rows: BoardRow[] }) {
       {gains.length ? (
         <>
           ; what is proved brings {gains.length === 1 ? gains[0]!.name : `${gains.length} pages`} to{' '}
-          <span className="mark treated">{ms(median(gains.map((row) => row.treatedFirstPaintMs!))!)}</span>
+          <span className="mark treated">{ms(median(gains.map((row) => row.treatedMs))!)}</span>
         </>
       ) : null}
       .

@@ -17,6 +17,7 @@ import {
 import { conditionsById, latestYardstick } from '../store/conditions.ts';
 import { DEFAULT_SETTINGS, settingsOf, stateOf, visitOf } from '../store/settings.ts';
 import { acceptedCertificates, ensurePage, findPage } from '../store/sites.ts';
+import { foldMark } from './fold-hash.ts';
 import { keepMeasurement, keepTrial } from './keep.ts';
 import { answersOfFamily, makeFamilyFold, makeFold, type Carry } from './make-fold.ts';
 import { measuredPage, planFor } from './stored-page.ts';
@@ -136,7 +137,7 @@ export class JobLoop {
         'input',
         `The page was not measured under ${conditions.name}. Measure it first: a trial replays its capture.`,
       );
-    const { plan, fold } = await planFor(database, page.id, measured);
+    const { plan, own, fold } = await planFor(database, page.id, measured);
     const result = await carry({
       kind: 'trial',
       pageName: page.name,
@@ -150,7 +151,8 @@ export class JobLoop {
       conditions,
       pairs: PAIRS,
     });
-    await keepTrial(database, page.id, measured.captureId, plan, result);
+    const of = { captureId: measured.captureId, plan, ownPlan: own, foldHash: foldMark(fold) };
+    await keepTrial(database, page.id, of, result);
   }
 
   async #discover(job: Job, carry: Carry): Promise<void> {

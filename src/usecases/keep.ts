@@ -5,8 +5,8 @@ import { addCapture } from '../store/captures.ts';
 import { saveYardstick } from '../store/conditions.ts';
 import type { Database } from '../store/database.ts';
 import { addMeasurement } from '../store/measurements.ts';
-import { addFold, addTrial, type NewPicture } from '../store/proofs.ts';
-import type { Plan } from '../core/treat/plan.ts';
+import { addFold, addTrial, type NewPicture, type TrialProvenance } from '../store/proofs.ts';
+import { foldHash } from './fold-hash.ts';
 
 /** Stores a capture with its measurement, both or neither. @returns their numbers */
 export function keepMeasurement(
@@ -60,7 +60,7 @@ export async function keepFold(
     ({ allCss: _allCss, foldOnly: _foldOnly, difference: _difference, ...proof }) => proof,
   );
   return database.transaction((queries) =>
-    addFold(queries, pageId, captureId, { ...rest, viewports }, answers, pictures),
+    addFold(queries, pageId, captureId, { ...rest, viewports }, foldHash(fold), answers, pictures),
   );
 }
 
@@ -68,11 +68,10 @@ export async function keepFold(
 export async function keepTrial(
   database: Database,
   pageId: number,
-  captureId: number,
-  plan: Plan,
+  of: Omit<TrialProvenance, 'conditions'>,
   { trial }: ResultOf<'trial'>,
 ): Promise<number> {
-  const { arms, pictureDifference, ...rest } = trial;
+  const { arms, pictureDifference, conditions, ...rest } = trial;
   const pictures = await Promise.all([
     ...arms.flatMap((arm) => [
       ...arm.frames.map(({ image, atMs, completeness }) =>
@@ -91,5 +90,7 @@ export async function keepTrial(
       consoleErrors,
     })),
   };
-  return database.transaction((queries) => addTrial(queries, pageId, captureId, plan, record, pictures));
+  return database.transaction((queries) =>
+    addTrial(queries, pageId, { ...of, conditions }, record, pictures),
+  );
 }

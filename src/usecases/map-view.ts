@@ -5,6 +5,8 @@ import type { Floor } from '../core/path/floor.ts';
 import { piecesBetween } from '../core/path/main-thread.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
 import { liveRequests } from '../core/har/har-requests.ts';
+import { HEADLINE_NAMES, headlineOfSpreads } from '../core/measure/headline.ts';
+import { yardsticksDiffer } from '../core/measure/yardstick.ts';
 import { mapPage, type MappedPage, type TargetKind } from '../engine/map-page.ts';
 import { latestCapture, latestVisitorCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
@@ -20,6 +22,7 @@ import {
 import { ownerNames } from '../store/owners.ts';
 import { latestFold, type StoredFold } from '../store/proofs.ts';
 import { stateOf } from '../store/settings.ts';
+import { caveatsOf, emptyPaintOf } from './caveats.ts';
 import { measuredPage, readMeasured, type MeasuredPage } from './stored-page.ts';
 
 /** A stretch of time that was fully used. */
@@ -42,14 +45,25 @@ export interface MapView extends PageMap {
   /** Measurements that this one can be held against, the one before first. */
   comparable: Comparable[];
   /** What is not as it is in the one it is held against; null where there is none. */
-  differences: { against: Comparable; paintMs: number | null; all: MapDifference[] } | null;
+  differences: {
+    against: Comparable;
+    paintMs: number | null;
+    /** Why times cannot be compared, where they cannot. */
+    apart: string | null;
+    all: MapDifference[];
+  } | null;
+  /** Said with the first sentence where the first paint shows nothing. */
+  emptyPaint: string | null;
+  /** What is to be known with every figure. */
+  caveats: string[];
   /** True for a HAR file without bodies: nothing could be replayed. */
   live: boolean;
 }
 
 /** What a map may be made with besides its measurement. */
 export interface MapOptions {
-  target?: TargetKind;
+  /** Another paint than the headline. */
+  target?: TargetKind | undefined;
   earliestMs?: number | null;
   owners?: FindingInput['owners'];
   visitor?: FindingInput['visitor'];
@@ -59,7 +73,7 @@ export interface MapOptions {
 export function mapOf(
   page: MeasuredPage,
   fold: StoredFold | null,
-  { target = 'first paint', earliestMs = null, owners = new Map(), visitor = null }: MapOptions = {},
+  { target, earliestMs = null, owners = new Map(), visitor = null }: MapOptions = {},
 ): MappedPage {
   const seen = visitor && [...(visitor.urls ?? ['nothing'])];
   const key = JSON.stringify([fold?.id, target, earliestMs, [...owners], seen]);
@@ -75,8 +89,9 @@ export function mapOf(
     runs: page.runs,
     conditions: page.measurement.conditions,
     fold,
+    headline: headlineOfSpreads(page.measurement.spreads),
     earliestMs,
-    target,
+    ...(target ? { target } : {}),
     owners,
     visitor,
   });
@@ -92,14 +107,16 @@ export async function mapView(
   queries: Queries,
   pageId: number,
   conditionsId: string,
-  target: TargetKind,
+  /** Another paint for the bill than the headline. */
+  target?: TargetKind,
   againstId: number | null = null,
 ): Promise<MapView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return liveView(queries, pageId);
+  const headline = headlineOfSpreads(page.measurement.spreads);
   const [fold, earliestMs, footnotes, owners, visitor, comparable] = await Promise.all([
     latestFold(queries, pageId),
-    earliestPaintOf(queries, pageId, conditionsId),
+    earliestPaintOf(queries, page.measurement, headline),
     footnotesOf(queries, pageId),
     ownerNames(queries),
     visitorOf(queries, page),
@@ -108,12 +125,14 @@ export async function mapView(
   const { map, floor, findings } = mapOf(page, fold, { target, earliestMs, owners, visitor });
   const { work, windowMs, requests } = page.medianRun;
   const floorWords =
-    floor && target === 'first paint'
+    floor && map.target?.kind === HEADLINE_NAMES[headline]
       ? ` This page could paint at ${Math.round(floor.atMs).toLocaleString('en-GB')} ms.`
       : '';
   return {
     ...map,
     sentence: map.sentence + floorWords,
+    emptyPaint: emptyPaintOf(page.measurement),
+    caveats: caveatsOf(page.measurement),
     floor,
     findings,
     handOvers: handOversOf(map.paintBill, map.assets),
@@ -125,7 +144,7 @@ export async function mapView(
     lineFull: fullLine(requests, page.measurement.conditions.downKbps),
     footnotes,
     comparable,
-    differences: await differencesFrom(queries, comparable, againstId, map),
+    differences: await differencesFrom(queries, page, comparable, againstId, map),
     live: false,
   };
 }
@@ -156,6 +175,7 @@ function fullLine(
 /** Against the measurement asked for; otherwise against the one before, where there is one. */
 async function differencesFrom(
   queries: Queries,
+  page: MeasuredPage,
   comparable: readonly Comparable[],
   againstId: number | null,
   map: PageMap,
@@ -166,9 +186,14 @@ async function differencesFrom(
   const measurement = await findMeasurement(queries, against.id);
   const other = measurement && (await readMeasured(queries, measurement));
   if (!other) return null;
-  const there = mapOf(other, null).map;
+  const there = mapOf(other, null, { target: map.target?.kind }).map;
   const sides = against.relation === 'before' ? IN_TIME : SIDE_BY_SIDE;
-  return { against, paintMs: there.firstPaintMs, all: differencesOf(there, map, sides) };
+  return {
+    against,
+    paintMs: there.target?.atMs ?? null,
+    apart: yardsticksDiffer(other.measurement.yardstick, page.measurement.yardstick),
+    all: differencesOf(there, map, sides),
+  };
 }
 
 /** What any visitor's newest capture asked for, where this one was made with a sign-in or steps. */
@@ -187,7 +212,7 @@ async function liveView(queries: Queries, pageId: number): Promise<MapView | nul
     documentUrl: capture.documentUrl,
     requests: liveRequests(capture),
     work: [],
-    firstPaintMs: null,
+    headline: null,
     ruleUsage: [],
     hidingEndedBy: [],
   });
@@ -205,6 +230,8 @@ async function liveView(queries: Queries, pageId: number): Promise<MapView | nul
     footnotes: await footnotesOf(queries, pageId),
     comparable: [],
     differences: null,
+    emptyPaint: null,
+    caveats: [],
     live: true,
   };
 }

@@ -2,7 +2,8 @@ import type { Metrics, MetricSpreads } from '../core/measure/metrics.ts';
 import { METRICS } from '../core/measure/metrics.ts';
 import type { MovingContent } from '../core/measure/run.ts';
 import type { RunCircumstances } from '../core/measure/quality.ts';
-import { yardstickWords } from '../core/measure/yardstick.ts';
+import { headlineOfSpreads, type HeadlineKey } from '../core/measure/headline.ts';
+import { yardsticksDiffer, yardstickWords } from '../core/measure/yardstick.ts';
 import { addressOf } from '../core/field/field-figures.ts';
 import { compareWithField, type FieldComparison } from '../core/field/resemblance.ts';
 import type { Observations } from '../core/measure/exchange.ts';
@@ -10,6 +11,7 @@ import { findCapture, type StoredCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
 import { fieldFiguresOf } from '../store/field-figures.ts';
 import { findPage } from '../store/sites.ts';
+import { caveatsOf, emptyPaintOf } from './caveats.ts';
 import {
   framesOf,
   historyOf,
@@ -38,7 +40,18 @@ export interface MeasureView {
   /** Second loads with what the first ones cached. */
   returning: { spreads: MetricSpreads; runs: number } | null;
   /** The measurement before this one, and what changed since. */
-  previous: { takenAt: string; spreads: MetricSpreads } | null;
+  previous: {
+    takenAt: string;
+    spreads: MetricSpreads;
+    /** Why times cannot be held against each other, where they cannot. */
+    apart: string | null;
+  } | null;
+  /** The paint that everything is told by. */
+  headline: HeadlineKey;
+  /** Said with the first sentence where the first paint shows nothing. */
+  emptyPaint: string | null;
+  /** What is to be known with every figure. */
+  caveats: string[];
   history: HistoryPoint[];
   frames: FrameInfo[];
   windowMs: number;
@@ -61,7 +74,7 @@ export async function measureView(
   pageId: number,
   conditionsId: string,
 ): Promise<MeasureView | null> {
-  const [measurement, previous] = await measurementsOf(queries, pageId, conditionsId, 2);
+  const [measurement, previous = null] = await measurementsOf(queries, pageId, conditionsId, 2);
   if (!measurement) return null;
   const runs = await runsOf(queries, measurement.id);
   const middle = runs[measurement.medianRun];
@@ -88,7 +101,14 @@ export async function measureView(
       spreads: returning.spreads,
       runs: returning.spreads[METRICS[0]!.key].runs.length,
     },
-    previous: previous ? { takenAt: previous.takenAt, spreads: previous.spreads } : null,
+    previous: previous && {
+      takenAt: previous.takenAt,
+      spreads: previous.spreads,
+      apart: yardsticksDiffer(previous.yardstick, measurement.yardstick),
+    },
+    headline: headlineOfSpreads(measurement.spreads),
+    emptyPaint: emptyPaintOf(measurement),
+    caveats: caveatsOf(measurement),
     history,
     frames,
     windowMs: middle.windowMs,

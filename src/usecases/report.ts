@@ -19,7 +19,7 @@ export async function reportOf(
   const [page, measured, map] = await Promise.all([
     findPage(queries, pageId),
     measureView(queries, pageId, conditionsId),
-    mapView(queries, pageId, conditionsId, 'first paint'),
+    mapView(queries, pageId, conditionsId),
   ]);
   if (!page || !measured || !map) return null;
   const site = (await listSites(queries)).find((one) => one.id === page.siteId);
@@ -41,7 +41,7 @@ export async function reportOf(
     url: page.url,
     conditions: `${measurement.conditions.name}: ${describeConditions(measurement.conditions)}`,
     takenAt: measurement.takenAt,
-    sentence: map.sentence,
+    sentence: [map.sentence, map.emptyPaint].filter(Boolean).join(' '),
     paintMs: map.target?.atMs ?? null,
     bill: map.paintBill,
     floor: map.floor,
@@ -57,7 +57,7 @@ export async function reportOf(
     findings: map.findings,
     footnotes: map.footnotes.map(({ urls, ...note }) => ({ ...note, cites: urls })),
     frames,
-    quality: measured.quality,
+    quality: [...map.caveats, ...measured.quality],
   });
 }
 

@@ -158,7 +158,15 @@ describe('the demo’s pages as they are stored', () => {
     expect(await folded()).toBe('proved');
     const fold = (await latestFold(database, home.id))!;
     const { id: _id, pictures: _pictures, accepted: _accepted, captureId, ...record } = fold;
-    await addFold(database, home.id, captureId, { ...record, proved: false }, seed.fold.fold.answers, []);
+    await addFold(
+      database,
+      home.id,
+      captureId,
+      { ...record, proved: false },
+      'other',
+      seed.fold.fold.answers,
+      [],
+    );
     expect(await folded()).toBe('not proved');
     expect(await acceptFold(database, home.id, true)).toBe(true);
     expect(await folded()).toBe('proved');

@@ -2,31 +2,53 @@ import { createTwoFilesPatch, FILE_HEADERS_ONLY } from 'diff';
 import { broughtBy } from '../core/path/brought-by.ts';
 import { bytes, ms } from '../core/path/words.ts';
 import { offersFor, styleOffersFor, type Offer } from '../core/treat/legal.ts';
-import { activeRules, matchText, planFingerprint, type Plan, type PlanRule } from '../core/treat/plan.ts';
+import type { Conditions } from '../core/measure/conditions.ts';
+import { HEADLINE_NAMES, headlineOfSpreads, type HeadlineKey } from '../core/measure/headline.ts';
+import { activeRules, matchText, type Plan, type PlanRule } from '../core/treat/plan.ts';
 import type { Change } from '../core/treat/apply.ts';
-import type { Verdict } from '../core/trial/statistics.ts';
+import { whyTrialStale } from '../core/trial/staleness.ts';
+import type { TrialVerdict } from '../core/trial/verdict.ts';
 import { treat } from '../engine/treat-page.ts';
 import { bodyOf } from '../engine/stored-page.ts';
 import type { Queries } from '../store/database.ts';
 import { latestMeasurements } from '../store/measurements.ts';
-import { latestFold, latestTrial, latestTrials, type StoredTrial } from '../store/proofs.ts';
+import { conditionsById } from '../store/conditions.ts';
+import {
+  latestFold,
+  latestTrial,
+  latestTrials,
+  type StoredFold,
+  type StoredTrial,
+  type TrialOnBoard,
+} from '../store/proofs.ts';
 import { findPage, listPages, listSites, type Page, type Site } from '../store/sites.ts';
+import { caveatsOf, emptyPaintOf } from './caveats.ts';
+import { foldMark, markOf } from './fold-hash.ts';
 import { mapOf } from './map-view.ts';
 import { foldChanges } from './fold-view.ts';
-import { measuredPage, planFor, type MeasuredPage } from './stored-page.ts';
+import { measuredPage, planFor } from './stored-page.ts';
 
 /** One row of the page board. */
 export interface BoardRow extends Page {
-  firstPaintMs: number | null;
+  /** The headline of the newest measurement: first paint, or first contentful paint where that shows nothing. */
+  paintMs: number | null;
+  headline: HeadlineKey;
   speedIndexMs: number | null;
   largestContentfulPaintMs: number | null;
   wireBytes: number | null;
   measuredAt: string | null;
-  /** The trial is of another plan or an older capture. */
-  trialStale: boolean;
+  /** What is to be known with its figures. */
+  caveats: string[];
   tooBusy: boolean;
-  treatedFirstPaintMs: number | null;
-  verdict: Verdict | null;
+  /** Its newest trial; both figures are of the same runs. */
+  trial: {
+    /** Why it says nothing of what there is now; none while it holds. */
+    stale: string[];
+    verdict: TrialVerdict;
+    headline: HeadlineKey;
+    asIsMs: number | null;
+    treatedMs: number | null;
+  } | null;
 }
 
 export interface BoardView {
@@ -34,7 +56,8 @@ export interface BoardView {
 }
 
 export async function boardView(queries: Queries, conditionsId: string): Promise<BoardView> {
-  const [sites, pages, measurements, trials] = await Promise.all([
+  const [conditions, sites, pages, measurements, trials] = await Promise.all([
+    conditionsById(queries, conditionsId),
     listSites(queries),
     listPages(queries),
     latestMeasurements(queries, conditionsId),
@@ -45,20 +68,41 @@ export async function boardView(queries: Queries, conditionsId: string): Promise
   const rows = pages.map((page): BoardRow => {
     const measurement = measured.get(page.id);
     const trial = tried.get(page.id);
+    const headline = measurement ? headlineOfSpreads(measurement.spreads) : 'firstPaintMs';
     return {
       ...page,
-      firstPaintMs: measurement?.spreads.firstPaintMs.median ?? null,
+      headline,
+      paintMs: measurement?.spreads[headline].median ?? null,
       speedIndexMs: measurement?.spreads.speedIndexMs.median ?? null,
       largestContentfulPaintMs: measurement?.spreads.largestContentfulPaintMs.median ?? null,
       wireBytes: measurement?.spreads.wireBytes.median ?? null,
-      trialStale: trial !== undefined && trial.captureId !== measurement?.captureId,
+      caveats: measurement ? caveatsOf(measurement) : [],
       tooBusy: measurement?.quality.tooBusy ?? false,
       measuredAt: measurement?.takenAt ?? null,
-      treatedFirstPaintMs: trial?.data.arms[1]?.spreads.firstPaintMs.median ?? null,
-      verdict: trial?.data.result.firstPaint.verdict ?? null,
+      trial: trial && conditions ? trialOnBoard(trial, conditions) : null,
     };
   });
   return { sites: sites.map((site) => ({ ...site, pages: rows.filter((row) => row.siteId === site.id) })) };
+}
+
+/** A trial as the board tells it: whether it still holds is told without reading the page. */
+function trialOnBoard({ data, now, ...trial }: TrialOnBoard, conditions: Conditions): BoardRow['trial'] {
+  // A recommended plan is another one only where page or fold CSS are: those are asked for themselves.
+  const recommended = trial.ownPlan === false ? trial.plan : null;
+  const plan = now.plan ?? recommended;
+  const basis = { captureId: trial.captureId, plan: trial.plan, conditions: trial.conditions };
+  const stale = whyTrialStale(
+    { ...basis, fold: trial.foldHash },
+    {
+      captureId: now.captureId,
+      plan: plan ?? { ...trial.plan, rules: [] },
+      fold: now.foldHash === null ? null : markOf(now.foldHash, now.foldUsable),
+      conditions,
+    },
+  );
+  const { headline, verdict } = data.result;
+  const of = (index: number) => data.arms[index]?.spreads[headline].median ?? null;
+  return { stale, verdict, headline, asIsMs: of(0), treatedMs: of(1) };
 }
 
 export type StageKey = 'measure' | 'map' | 'fold' | 'treat' | 'prove' | 'handoff';
@@ -94,8 +138,9 @@ export async function pageView(
   if (!measured) {
     for (const key of ['measure', 'map'] as const) add(key, 'nothing yet', 'nothing yet');
   } else {
-    const paint = measured.measurement.spreads.firstPaintMs.median;
-    add('measure', 'current', paint === null ? 'never painted' : `${ms(paint)} first paint`);
+    const headline = headlineOfSpreads(measured.measurement.spreads);
+    const paint = measured.measurement.spreads[headline].median;
+    add('measure', 'current', paint === null ? 'never painted' : `${ms(paint)} ${HEADLINE_NAMES[headline]}`);
     const { assets } = mapOf(measured, fold).map;
     const count = (hold: string) => assets.filter((asset) => asset.hold === hold).length;
     add('map', 'current', `${count('holds')} hold · ${count('crowds')} crowd · ${count('after')} after`);
@@ -114,20 +159,21 @@ export async function pageView(
     for (const key of ['treat', 'prove', 'handoff'] as const) add(key, 'nothing yet', 'nothing yet');
   } else {
     const { plan, own } = await planFor(queries, pageId, measured);
+    const conditions = await conditionsById(queries, conditionsId);
     const active = activeRules(plan).length;
     add('treat', foldStale ? 'out of date' : 'current', `${active} rules · ${own ? 'yours' : 'recommended'}`);
     if (!trial) add('prove', 'nothing yet', 'nothing yet');
     else {
-      const stale = isTrialStale(trial, plan, measured);
-      const paint = trial.result.firstPaint;
+      const stale = staleness(trial, plan, fold, measured.captureId, conditions);
+      const { paint, verdict } = trial.result;
       add(
         'prove',
-        stale ? 'out of date' : 'current',
-        stale
-          ? 'out of date: changed since'
-          : paint.verdict === 'earlier' || paint.verdict === 'later'
-            ? `${ms(Math.abs(paint.differenceMs))} ${paint.verdict}`
-            : paint.verdict,
+        stale.length ? 'out of date' : 'current',
+        stale.length
+          ? `out of date: ${stale[0]}`
+          : paint.verdict === verdict && (verdict === 'earlier' || verdict === 'later')
+            ? `${ms(Math.abs(paint.differenceMs))} ${verdict}`
+            : verdict,
       );
     }
     add('handoff', 'current', `${active} changes to put in`);
@@ -152,7 +198,11 @@ export interface TreatView {
   plan: Plan;
   own: boolean;
   rows: TreatRow[];
-  firstPaintMs: number | null;
+  /** The headline as is. */
+  headlineMs: number | null;
+  headline: HeadlineKey;
+  emptyPaint: string | null;
+  caveats: string[];
   foldState: 'none' | 'proved' | 'not proved';
 }
 
@@ -174,7 +224,10 @@ export async function treatView(
   return {
     plan,
     own,
-    firstPaintMs: map.firstPaintMs,
+    headlineMs: map.headlineMs,
+    headline: headlineOfSpreads(page.measurement.spreads),
+    emptyPaint: emptyPaintOf(page.measurement),
+    caveats: caveatsOf(page.measurement),
     foldState: fold ? (fold.proved || fold.accepted ? 'proved' : 'not proved') : 'none',
     rows: plan.rules.map((rule): TreatRow => {
       const asset = map.assets.find((one) => one.url === matchText(rule.match));
@@ -198,7 +251,12 @@ export async function treatView(
   };
 }
 
-export type ProveView = StoredTrial & { stale: boolean; runsApart: boolean };
+export type ProveView = StoredTrial & {
+  /** Why it says nothing of what there is now; none while it holds. */
+  stale: string[];
+  caveats: string[];
+  runsApart: boolean;
+};
 
 export async function proveView(
   queries: Queries,
@@ -208,10 +266,20 @@ export async function proveView(
   const trial = await latestTrial(queries, pageId, conditionsId);
   if (!trial) return null;
   const page = await measuredPage(queries, pageId, conditionsId);
-  const plan = page && (await planFor(queries, pageId, page)).plan;
+  const conditions = await conditionsById(queries, conditionsId);
+  const now = page && (await planFor(queries, pageId, page));
   return {
     ...trial,
-    stale: !page || !plan || isTrialStale(trial, plan, page),
+    stale: now
+      ? staleness(trial, now.plan, now.fold, page.captureId, conditions)
+      : ['the page is not measured any more'],
+    caveats: trial.conditions
+      ? caveatsOf({
+          spreads: trial.arms[0]!.spreads,
+          conditions: trial.conditions,
+          yardstick: trial.yardstick,
+        })
+      : [],
     runsApart: activeRules(trial.plan).some((rule) => rule.treatment === 'delay'),
   };
 }
@@ -245,6 +313,8 @@ export async function handoffView(
   const treated = treat(page.capture, page.bodies, page.assets, plan, fold);
   const before = bodyOf(page.capture, page.bodies, page.capture.documentUrl)!;
   const trial = await latestTrial(queries, pageId, conditionsId);
+  const conditions = await conditionsById(queries, conditionsId);
+  const stale = trial && staleness(trial, plan, fold, page.captureId, conditions);
   const text = (value: Uint8Array) => new TextDecoder().decode(value);
   return {
     difference: createTwoFilesPatch('as authored', 'treated', text(before), text(treated.html), '', '', {
@@ -258,8 +328,8 @@ export async function handoffView(
     htmlBytes: { before: before.length, after: treated.html.length },
     proof: !trial
       ? 'No trial has been run: prove the plan before you put it in.'
-      : isTrialStale(trial, plan, page)
-        ? 'The last trial was of another plan or an older page: prove it again.'
+      : stale?.length
+        ? `The last trial says nothing of this: ${stale.join(', ')}. Prove it again.`
         : trial.result.sentence,
   };
 }
@@ -286,6 +356,16 @@ export async function handoffFiles(
   return { html: treated.html, files, plan };
 }
 
-function isTrialStale(trial: StoredTrial, plan: Plan, page: MeasuredPage): boolean {
-  return trial.captureId !== page.captureId || planFingerprint(trial.plan) !== planFingerprint(plan);
+/** Why a trial says nothing of what there is now; none while it holds. */
+function staleness(
+  { captureId, plan, foldHash, conditions }: StoredTrial,
+  planNow: Plan,
+  foldNow: StoredFold | null,
+  captureNow: number,
+  conditionsNow: Conditions | null,
+): string[] {
+  return whyTrialStale(
+    { captureId, plan, fold: foldHash, conditions },
+    { captureId: captureNow, plan: planNow, fold: foldMark(foldNow), conditions: conditionsNow },
+  );
 }

@@ -226,7 +226,7 @@ describe.concurrent('the whole path on the command line', () => {
     expect(trial.code).toBe(0);
     const result = JSON.parse(trial.out);
     expect(result.arms.map((arm: { name: string }) => arm.name)).toEqual(['as is', 'treated']);
-    expect(result.verdicts.firstPaint.verdict).toBe('too few runs to say');
+    expect(result.verdicts.paint.verdict).toBe('too few runs to say');
     expect(result.sentence).toMatch(/^Too few runs to say/);
     expect(result.checks.consoleErrors.treated).toEqual(result.checks.consoleErrors.asIs);
   });

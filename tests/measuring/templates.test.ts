@@ -61,6 +61,7 @@ describe.each(['creative', 'agency'])(
               runs: [run],
               conditions,
               fold: null,
+              headline: 'firstPaintMs',
               earliestMs: null,
               target,
             });

@@ -77,7 +77,7 @@ function expectProvedFold(fold: Awaited<ReturnType<typeof wholeWay>>['fold'], mi
 function expectEarlier(trial: Awaited<ReturnType<typeof wholeWay>>['trial']) {
   const [asIs, treated] = trial.arms;
   expect(asIs.metrics.length).toBeGreaterThanOrEqual(6);
-  expect(trial.result.firstPaint.verdict).toBe('earlier');
+  expect(trial.result.paint.verdict).toBe('earlier');
   expect(treated.spreads.firstPaintMs.median!).toBeLessThan(asIs.spreads.firstPaintMs.median!);
   expect(
     trial.checks.consoleErrors.treated.filter((text) => !trial.checks.consoleErrors.asIs.includes(text)),

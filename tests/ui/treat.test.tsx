@@ -91,7 +91,8 @@ it('proves: the sentence first, every metric side by side, the checks, each pair
   const user = await open('/pages/1/prove?conditions=slow-phone');
   expect(await sentence()).toMatch(/earlier/);
   const tables = screen.getAllByRole('table').map(rowsOf);
-  const metrics = tables.find((rows) => rows[0]!.startsWith('Median of 6 pairs'))!;
+  const metrics = tables.find((rows) => rows[0]!.startsWith('Medians of 6 pairs'))!;
+  expect(metrics[0]).toMatch(/\| Median of paired differences$/);
   expect(metrics.find((line) => line.startsWith('First paint |'))).toMatch(
     /^First paint \| [\d,]+ \| [\d,]+ \| −[\d,]+$/,
   );
@@ -101,6 +102,8 @@ it('proves: the sentence first, every metric side by side, the checks, each pair
   expect(checks.slice(1).map((line) => line.split(' | ')[0])).toEqual([
     'Final picture',
     expect.stringMatching(/^Console errors/),
+    'Requests that fail only treated',
+    'Requests no longer made',
     'Requests without an exact answer',
   ]);
   const pairs = tables.find((rows) => rows[0]!.startsWith('Pair | First'))!;
@@ -110,6 +113,9 @@ it('proves: the sentence first, every metric side by side, the checks, each pair
     expect(screen.getByRole('img', { name }).getAttribute('src')).toMatch(/^\/api\/pictures\/picture\/\d+$/);
   await user.click(screen.getByRole('button', { name: 'Run the trial again' }));
   expect(await screen.findByRole('button', { name: 'Waiting…' })).toBeTruthy();
+  expect(
+    screen.getByText(/^Drawn: pair \d, whose difference is nearest to the median of all\.$/),
+  ).toBeTruthy();
 });
 
 it('says that a trial is out of date once the plan has changed since', async () => {
@@ -117,7 +123,7 @@ it('says that a trial is out of date once the plan has changed since', async () 
   await user.click(screen.getByRole('switch', { name: 'carousel.js: defer' }));
   await screen.findByText('Your own plan: it stays when the page is measured again.');
   goTo('/pages/1/prove?conditions=slow-phone');
-  expect(await screen.findByText(/^Out of date: the plan or the page has changed/)).toBeTruthy();
+  expect(await screen.findByText(/^Out of date: the plan was changed\. Run the trial again/)).toBeTruthy();
   goTo(TREAT);
   await user.click(await screen.findByRole('button', { name: 'Back to the recommended plan' }));
   await screen.findByText('The recommended plan: a starting point.');
@@ -133,7 +139,7 @@ it('hands off: what to put where, what it was proved by, and a way to take all o
     '/api/pages/1/download?conditions=slow-phone',
   );
   expect(document.querySelector('.note')!.textContent).toMatch(
-    /^Treated, Home paints [\d,]+ ms earlier, over 6 pairs\./,
+    /^Treated, Home paints [\d,]+ ms earlier, over 6 pairs[,.]/,
   );
 });
 

@@ -79,8 +79,9 @@ const TARGETS: Record<string, TargetKind> = {
 };
 
 /** The paint that a request wants the bill of; first paint unless it says so. */
-export function readTarget(request: Request): TargetKind {
-  const name = new URL(request.url).searchParams.get('paint') ?? 'first-paint';
+export function readTarget(request: Request): TargetKind | undefined {
+  const name = new URL(request.url).searchParams.get('paint');
+  if (name === null) return undefined;
   const target = TARGETS[name];
   if (!target) throw new Refusal(400, `There is no paint “${name}”.`);
   return target;

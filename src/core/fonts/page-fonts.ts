@@ -7,6 +7,11 @@ import { partyOf } from '../path/party.ts';
 import type { PageAssets, TextSource } from '../treat/page-assets.ts';
 import type { PageFont } from '../treat/recommend.ts';
 
+/** Whether text waits for a face: `auto` and `block` have a block period of seconds, the others hardly any (CSS Fonts 4, 4.10). */
+export function waitsForFont({ display }: Pick<PageFont, 'display'>): boolean {
+  return display === null || /^(auto|block)$/i.test(display);
+}
+
 /** The font files the page asked for, each with the face that declares it. */
 export function readFonts(
   page: PageAssets,

@@ -90,12 +90,13 @@ describe('readTrace', () => {
     expect(longTasks).toEqual([]);
   });
 
-  it('sums layout shifts in sessions and takes the largest, without those after input', () => {
-    const shift = (atMs: number, score: number, input = false) =>
-      event({ name: 'LayoutShift', atMs, args: { data: { score, had_recent_input: input } } });
+  it('sums layout shifts in sessions and takes the largest, those of frames within the page by their share', () => {
+    const shift = (atMs: number, score: number, weighted = score) =>
+      event({ name: 'LayoutShift', atMs, args: { data: { score, weighted_score_delta: weighted } } });
     const figures = readTrace(
-      [navigation, shift(100, 0.1), shift(600, 0.05), shift(3_000, 0.08), shift(3_100, 0.5, true)],
+      [navigation, shift(100, 0.1), shift(600, 0.5, 0.05), shift(3_000, 0.08), shift(9_000, 0.9)],
       PAGE,
+      8_000,
     );
     expect(figures.cumulativeLayoutShift).toBeCloseTo(0.15);
   });
@@ -113,6 +114,8 @@ describe('readTrace', () => {
       PAGE,
     );
     expect(figures.totalBlockingMs).toBe(70);
+    // Over the whole load, what came before first content counts as well.
+    expect(figures.wholeLoadBlockingMs).toBe(320);
     expect(figures.longTasks).toHaveLength(2);
   });
 
@@ -145,7 +148,7 @@ describe('figures of several runs', () => {
   });
 
   it('finds the run that stands for the others', () => {
-    expect(medianRunIndex([run(1_200), run(900), run(1_000)])).toBe(2);
+    expect(medianRunIndex([run(1_200), run(900), run(1_000)], 'firstPaintMs')).toBe(2);
   });
 });
 

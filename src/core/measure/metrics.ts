@@ -9,6 +9,8 @@ export interface Metrics {
   visuallyCompleteMs: number | null;
   cumulativeLayoutShift: number;
   totalBlockingMs: number;
+  /** What the main thread's long tasks took beyond 50 ms each, from navigation start to the end of the window. */
+  wholeLoadBlockingMs: number;
   timeToFirstByteMs: number | null;
   domReadyMs: number | null;
   loadMs: number | null;
@@ -33,6 +35,7 @@ export const METRICS: readonly MetricInfo[] = [
   { key: 'largestContentfulPaintMs', label: 'Largest contentful paint', unit: 'ms' },
   { key: 'cumulativeLayoutShift', label: 'Layout shift', unit: 'score' },
   { key: 'totalBlockingMs', label: 'Total blocking time', unit: 'ms' },
+  { key: 'wholeLoadBlockingMs', label: 'Blocking, whole load', unit: 'ms' },
   { key: 'timeToFirstByteMs', label: 'Time to first byte', unit: 'ms' },
   { key: 'domReadyMs', label: 'DOM ready', unit: 'ms' },
   { key: 'loadMs', label: 'Load', unit: 'ms' },
@@ -74,14 +77,14 @@ export function summarise(runs: readonly Metrics[]): MetricSpreads {
   return spreads;
 }
 
-/** The index of the run whose first paint is the median (the nearest to it, the earliest of equals). */
-export function medianRunIndex(runs: readonly Metrics[]): number {
-  const middle = median(runs.map((run) => run.firstPaintMs).filter((v): v is number => v !== null));
+/** The index of the run whose figure is the median (the nearest to it, the earliest of equals). */
+export function medianRunIndex(runs: readonly Metrics[], key: MetricKey): number {
+  const middle = median(runs.map((run) => run[key]).filter((v): v is number => v !== null));
   if (middle === null) return 0;
   let best = 0;
   runs.forEach((run, index) => {
-    const off = Math.abs((run.firstPaintMs ?? Infinity) - middle);
-    if (off < Math.abs((runs[best]!.firstPaintMs ?? Infinity) - middle)) best = index;
+    const off = Math.abs((run[key] ?? Infinity) - middle);
+    if (off < Math.abs((runs[best]![key] ?? Infinity) - middle)) best = index;
   });
   return best;
 }

@@ -1,3 +1,4 @@
+import { countedShifts, cumulativeShift, type LayoutShift } from './layout-shift.ts';
 import type { LongTask, MainThreadWork } from './run.ts';
 
 /** One event of Chromium's trace, as far as it is read here. Times are microseconds on the monotonic clock. */
@@ -22,7 +23,8 @@ export interface TraceEvent {
       isOutermostMainFrame?: boolean;
       documentLoaderURL?: string;
       score?: number;
-      had_recent_input?: boolean;
+      /** The score weighted by the share of the window that a frame within the page takes. */
+      weighted_score_delta?: number;
       candidateIndex?: number;
       nodeName?: string;
       nodeId?: number;
@@ -45,6 +47,7 @@ export interface TraceFigures {
   loadMs: number | null;
   cumulativeLayoutShift: number;
   totalBlockingMs: number;
+  wholeLoadBlockingMs: number;
   longTasks: LongTask[];
   work: MainThreadWork[];
   /** Base64 JPEGs with their time. */
@@ -52,8 +55,6 @@ export interface TraceFigures {
 }
 
 const LONG_TASK_MS = 50;
-const SESSION_GAP_MS = 1_000;
-const SESSION_LENGTH_MS = 5_000;
 
 const WORK: Record<string, MainThreadWork['kind']> = {
   EvaluateScript: 'evaluate',
@@ -124,8 +125,10 @@ export function readTrace(
     // The empty document that was there before ends its loading after navigation start too: the last counts.
     domReadyMs: mark('domContentLoadedEventEnd').at(-1)?.atMs ?? null,
     loadMs: mark('loadEventEnd').at(-1)?.atMs ?? null,
-    cumulativeLayoutShift: largestShiftSession(sorted, navigation, untilMs),
+    // Nothing is pressed and no viewport changed while a load is traced: every shift counts.
+    cumulativeLayoutShift: cumulativeShift(countedShifts(shiftsIn(sorted, navigation, untilMs))),
     totalBlockingMs: blockingTime(longTasks, fcp),
+    wholeLoadBlockingMs: blockingTime(longTasks, null),
     longTasks,
     work: [...mainThread, ...drawing].flatMap((e) => {
       const kind = DRAWING.has(e.name) ? 'draw' : WORK[e.name];
@@ -203,27 +206,12 @@ export function blockingTime(
   return sum;
 }
 
-/**
- * Cumulative layout shift (Layout Instability, "session windows"): shifts at most 1 s apart, a session at
- * most 5 s long; the largest session's sum. Shifts just after input do not count.
- */
-function largestShiftSession(sorted: readonly TraceEvent[], navigation: TraceEvent, untilMs: number): number {
-  let best = 0;
-  let sum = 0;
-  let first = -Infinity;
-  let last = -Infinity;
-  for (const event of sorted) {
-    if (event.name !== 'LayoutShift' || event.pid !== navigation.pid || event.ts < navigation.ts) continue;
+/** The layout shifts of the page and of frames in its process, until the window's end. */
+function shiftsIn(sorted: readonly TraceEvent[], navigation: TraceEvent, untilMs: number): LayoutShift[] {
+  return sorted.flatMap((event) => {
+    if (event.name !== 'LayoutShift' || event.pid !== navigation.pid || event.ts < navigation.ts) return [];
     const data = event.args?.data;
     const atMs = (event.ts - navigation.ts) / 1000;
-    if (!data || data.had_recent_input || atMs > untilMs) continue;
-    if (atMs - last > SESSION_GAP_MS || atMs - first > SESSION_LENGTH_MS) {
-      sum = 0;
-      first = atMs;
-    }
-    last = atMs;
-    sum += data.score ?? 0;
-    best = Math.max(best, sum);
-  }
-  return best;
+    return data && atMs <= untilMs ? [{ atMs, score: data.weighted_score_delta ?? data.score ?? 0 }] : [];
+  });
 }

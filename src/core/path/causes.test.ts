@@ -52,12 +52,14 @@ const layout = (startMs: number, endMs: number): MainThreadWork => ({
   endMs,
 });
 
+const firstPaint = (atMs: number) => ({ kind: 'first paint' as const, atMs });
+
 /** One cause each, with `by` ms more server time for it, and everything that depends on it later by as much. */
 interface Fixture {
   name: string;
   /** The asset that must bear it. */
   cause: string;
-  make(by: number): Pick<MapInput, 'requests' | 'work' | 'firstPaintMs'> & Partial<MapInput>;
+  make(by: number): Pick<MapInput, 'requests' | 'work' | 'headline'> & Partial<MapInput>;
 }
 
 const sheet = asset(`${QUAY}a.css`, { kind: 'stylesheet', blocking: 'blocking' });
@@ -66,7 +68,11 @@ const FIXTURES: Fixture[] = [
   {
     name: 'the page itself',
     cause: QUAY,
-    make: (by) => ({ requests: [html(by)], work: [layout(415 + by, 440 + by)], firstPaintMs: 450 + by }),
+    make: (by) => ({
+      requests: [html(by)],
+      work: [layout(415 + by, 440 + by)],
+      headline: firstPaint(450 + by),
+    }),
   },
   {
     name: 'a render-blocking stylesheet',
@@ -74,7 +80,7 @@ const FIXTURES: Fixture[] = [
     make: (by) => ({
       requests: [html(), slower(sheet, by)],
       work: [layout(580 + by, 620 + by)],
-      firstPaintMs: 630 + by,
+      headline: firstPaint(630 + by),
     }),
   },
   {
@@ -96,7 +102,7 @@ const FIXTURES: Fixture[] = [
         ),
       ],
       work: [layout(740 + by, 780 + by)],
-      firstPaintMs: 790 + by,
+      headline: firstPaint(790 + by),
     }),
   },
   {
@@ -105,7 +111,7 @@ const FIXTURES: Fixture[] = [
     make: (by) => ({
       requests: [html(), slower(asset(`${QUAY}a.js`, { blocking: 'blocking' }), by)],
       work: [run(`${QUAY}a.js`, 580 + by, 640 + by), layout(640 + by, 660 + by)],
-      firstPaintMs: 670 + by,
+      headline: firstPaint(670 + by),
     }),
   },
   {
@@ -118,7 +124,7 @@ const FIXTURES: Fixture[] = [
         asset(`${QUAY}a.js`, { blocking: 'blocking', endMs: 560 }),
       ],
       work: [run(`${QUAY}a.js`, 597 + by, 640 + by), layout(640 + by, 660 + by)],
-      firstPaintMs: 670 + by,
+      headline: firstPaint(670 + by),
     }),
   },
   {
@@ -143,7 +149,7 @@ const FIXTURES: Fixture[] = [
         read(`${QUAY}b.css`, 800 + by, 805 + by),
         layout(805 + by, 840 + by),
       ],
-      firstPaintMs: 850 + by,
+      headline: firstPaint(850 + by),
     }),
   },
   {
@@ -152,7 +158,7 @@ const FIXTURES: Fixture[] = [
     make: (by) => ({
       requests: [html(), slower(asset(`${OTHER}t.js`, {}), by)],
       work: [run(`${OTHER}t.js`, 580 + by, 600 + by), layout(600 + by, 640 + by)],
-      firstPaintMs: 650 + by,
+      headline: firstPaint(650 + by),
       hidingEndedBy: [`${OTHER}t.js`],
     }),
   },
@@ -168,7 +174,7 @@ const FIXTURES: Fixture[] = [
         ),
       ],
       work: [layout(415, 440), run(`${QUAY}app.js`, 765 + by, 800 + by), layout(800 + by, 820 + by)],
-      firstPaintMs: 830 + by,
+      headline: firstPaint(830 + by),
     }),
   },
   {
@@ -195,7 +201,7 @@ const FIXTURES: Fixture[] = [
         { kind: 'call', url: `${QUAY}app.js`, startMs: 825 + by, endMs: 850 + by },
         layout(850 + by, 870 + by),
       ],
-      firstPaintMs: 880 + by,
+      headline: firstPaint(880 + by),
     }),
   },
   {
@@ -217,7 +223,8 @@ const FIXTURES: Fixture[] = [
         ),
       ],
       work: [layout(580, 610), layout(780 + by, 800 + by)],
-      firstPaintMs: 620,
+      headline: firstPaint(620),
+      blockingFonts: new Set([`${QUAY}f.woff2`]),
       target: { kind: 'first contentful paint', atMs: 810 + by },
     }),
   },
@@ -227,7 +234,7 @@ const FIXTURES: Fixture[] = [
     make: (by) => ({
       requests: [html(), sheet, slower(asset(`${QUAY}hero.jpg`, { kind: 'image', endMs: 900 }), by)],
       work: [layout(580, 610), layout(905 + by, 915 + by)],
-      firstPaintMs: 620,
+      headline: firstPaint(620),
       lcpUrl: `${QUAY}hero.jpg`,
       target: { kind: 'largest contentful paint', atMs: 920 + by },
     }),
@@ -293,7 +300,7 @@ describe('a sheet that the parser has not got to', () => {
       documentUrl: QUAY,
       requests: [html(), ...requests],
       work: [run(bar.url, 702, 720), ...work],
-      firstPaintMs: 900,
+      headline: firstPaint(900),
       ruleUsage: [],
       hidingEndedBy: [],
       line: { downKbps: 100_000, roundTripMs: 100, serverMs: new Map() },
@@ -340,7 +347,7 @@ describe('gain without one asset', () => {
       documentUrl: QUAY,
       requests: [html(), sheet, next],
       work: [layout(580, 620)],
-      firstPaintMs: 630,
+      headline: firstPaint(630),
       ruleUsage: [],
       hidingEndedBy: [],
       line: { downKbps: 100_000, roundTripMs: 100, serverMs: new Map() },
@@ -362,7 +369,7 @@ describe('gain without one asset', () => {
       documentUrl: QUAY,
       requests: [html(), sheet, imported],
       work: [],
-      firstPaintMs: 740,
+      headline: firstPaint(740),
       ruleUsage: [],
       hidingEndedBy: [],
       line: { downKbps: 100_000, roundTripMs: 100, serverMs: new Map() },
@@ -381,7 +388,7 @@ describe('gain without one asset', () => {
         documentUrl: QUAY,
         requests: [html(), foot],
         work: [],
-        firstPaintMs: 700,
+        headline: firstPaint(700),
         ruleUsage: [],
         hidingEndedBy: [],
         contentLine,
@@ -403,7 +410,7 @@ describe('what passes outside the main thread, and between frames', () => {
       documentUrl: QUAY,
       requests: [html()],
       work,
-      firstPaintMs,
+      headline: firstPaint(firstPaintMs),
       ruleUsage: [],
       hidingEndedBy: [],
     }).paintBill.map(({ label, startMs, endMs }) => [label, startMs, endMs]);

@@ -1,5 +1,5 @@
 import type { Hold, MapAsset, PageMap } from './map.ts';
-import { bytes, ms } from './words.ts';
+import { bytes, ms, paintName } from './words.ts';
 
 /** One asset that is not the same in two maps. */
 export interface MapDifference {
@@ -24,6 +24,7 @@ export const SIDE_BY_SIDE: Sides = { was: 'there', is: 'here' };
 
 /** What appeared, went, grew or changed its hold between two maps: two captures, conditions, or pages. */
 export function differencesOf(before: PageMap, after: PageMap, sides: Sides = IN_TIME): MapDifference[] {
+  const paint = paintName(after.target);
   const known = byName(before);
   const now = byName(after);
   const { was: there, is: here } = sides;
@@ -33,14 +34,14 @@ export function differencesOf(before: PageMap, after: PageMap, sides: Sides = IN
   for (const [name, asset] of now) {
     const was = known.get(name);
     if (!was) {
-      say(asset, 'appeared', `${bytes(asset.wireBytes)}, ${asset.hold} first paint. ${asset.evidence}`);
+      say(asset, 'appeared', `${bytes(asset.wireBytes)}, ${asset.hold} ${paint}. ${asset.evidence}`);
       continue;
     }
     if (was.hold !== asset.hold)
       say(
         asset,
         'changed its hold',
-        `${was.hold} ${there}, ${asset.hold} ${here}${asset.waitedMs >= 1 ? `: first paint waits ${ms(asset.waitedMs)} for it` : ''}.`,
+        `${was.hold} ${there}, ${asset.hold} ${here}${asset.waitedMs >= 1 ? `: ${paint} waits ${ms(asset.waitedMs)} for it` : ''}.`,
       );
     const grown = asset.wireBytes - was.wireBytes;
     if (Math.abs(grown) >= GREW.bytes && Math.abs(grown) >= was.wireBytes * GREW.share)
@@ -52,7 +53,7 @@ export function differencesOf(before: PageMap, after: PageMap, sides: Sides = IN
   }
   for (const [name, asset] of known)
     if (!now.has(name))
-      say(asset, 'went', `${bytes(asset.wireBytes)}; it ${PAST[asset.hold]} first paint ${there}.`);
+      say(asset, 'went', `${bytes(asset.wireBytes)}; it ${PAST[asset.hold]} ${paint} ${there}.`);
   return found;
 }
 

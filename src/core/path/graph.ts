@@ -65,6 +65,8 @@ export interface GraphInput {
   foldImages?: readonly string[];
   /** Line of the HTML on which the first content of the body stands: a script after it lets that paint. */
   contentLine?: number | null;
+  /** Fonts whose text is not shown without them (CSS Fonts 4, section 4.10: a block period); none by default. */
+  blockingFonts?: ReadonlySet<string>;
 }
 
 /** A script's run that ends this shortly before a paint, after a long rest, made what is painted. */
@@ -140,13 +142,21 @@ function markBlocking(graph: PathGraph, input: GraphInput, target: PaintTarget):
     else if (request.kind === 'script' && blocking && !standsAfterContent(request, input.contentLine ?? null))
       mark(node, 'parser-blocking script', usedMs);
     if (input.hidingEndedBy.includes(request.url)) mark(node, 'script that ends a hiding', usedMs);
-    if (target.kind !== 'first paint' && request.kind === 'font')
+    if (target.kind !== 'first paint' && request.kind === 'font' && blocksText(request, input))
       mark(node, 'font of text that is not shown without it', request.endMs);
     const isMain = target.kind === 'largest contentful paint' && sameUrl(request.url, input.lcpUrl ?? '');
     const isFold = target.kind === 'fold' && (input.foldImages ?? []).includes(request.url);
     if (request.kind === 'image' && (isMain || isFold)) mark(node, 'image as main content', request.endMs);
   }
   markContentMakers(graph, atMs, mark);
+}
+
+/** Chromium shows text in another font when its own has not come after so long (CSS Fonts 4, "block period"). */
+const FONT_BLOCK_MS = 3_000;
+
+/** Whether a font's text stayed invisible until it had come. */
+function blocksText({ url, startMs, endMs }: RequestTiming, { blockingFonts }: GraphInput): boolean {
+  return (blockingFonts?.has(url) ?? false) && endMs !== null && endMs - startMs <= FONT_BLOCK_MS;
 }
 
 /** A script in the body stops the parser, but what stands before it can be painted meanwhile, whatever Chromium calls it. */

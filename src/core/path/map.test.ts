@@ -23,7 +23,7 @@ function map(requests: RequestTiming[], over: Partial<MapInput> = {}) {
     documentUrl: QUAY,
     requests,
     work: [],
-    firstPaintMs: 1_500,
+    headline: { kind: 'first paint', atMs: 1_500 },
     ruleUsage: [],
     hidingEndedBy: [],
     ...over,
@@ -146,7 +146,7 @@ describe('mapRun', () => {
   });
 
   it('says so when the page never painted', () => {
-    const { paintBill, sentence } = map([html], { firstPaintMs: null });
+    const { paintBill, sentence } = map([html], { headline: null });
     expect(paintBill).toEqual([]);
     expect(sentence).toBe('The page never painted in this run.');
   });

@@ -13,7 +13,7 @@ import {
   type PathGraph,
 } from './graph.ts';
 import { fileNameOf, hostOf, partyOf, type Party } from './party.ts';
-import { bytes, count, discoveryWords, ms } from './words.ts';
+import { bytes, capital, count, discoveryWords, ms, paintName } from './words.ts';
 
 export type { BillSegment } from './bill.ts';
 export type Hold = 'holds' | 'crowds' | 'after';
@@ -54,7 +54,8 @@ export interface MapAsset {
 export interface PageMap {
   /** The paint that the bill is of. */
   target: PaintTarget | null;
-  firstPaintMs: number | null;
+  /** The paint that everything is told by, whatever the bill is of. */
+  headlineMs: number | null;
   assets: MapAsset[];
   paintBill: BillSegment[];
   edges: GraphEdge[];
@@ -66,23 +67,25 @@ export interface MapInput {
   documentUrl: string;
   requests: readonly RequestTiming[];
   work: readonly MainThreadWork[];
-  firstPaintMs: number | null;
+  /** The paint that everything is told by; the bill is of it unless another target is given. */
+  headline: PaintTarget | null;
   ruleUsage: readonly RuleUsage[];
-  /** Scripts that end a hiding of the page: first paint waits for them, whatever their tag says. */
+  /** Scripts that end a hiding of the page: the paint waits for them, whatever their tag says. */
   hidingEndedBy: readonly string[];
-  /** Another paint to look back from; first paint unless given. */
+  /** Another paint to look back from. */
   target?: PaintTarget;
   lcpUrl?: string | null;
   foldImages?: readonly string[];
   contentLine?: number | null;
+  /** Fonts whose text is not shown without them. */
+  blockingFonts?: ReadonlySet<string>;
   /** The line under the conditions: without it no gain is computed. */
   line?: LineSetting;
 }
 
 /** Maps one run: each asset's hold with its evidence, and the paint bill. */
 export function mapRun(input: MapInput): PageMap {
-  const target: PaintTarget | null =
-    input.target ?? (input.firstPaintMs === null ? null : { kind: 'first paint', atMs: input.firstPaintMs });
+  const target = input.target ?? input.headline;
   const graph = buildGraph({ ...input, target });
   const paintBill = target && graph.document ? billOf(graph, target.atMs) : [];
   const rules = new Map(input.ruleUsage.map((one) => [one.url, one.rules]));
@@ -90,7 +93,7 @@ export function mapRun(input: MapInput): PageMap {
   const assets = graph.nodes.map((node) => assetOf(node, graph, paintBill, target, gains, input));
   return {
     target,
-    firstPaintMs: input.firstPaintMs,
+    headlineMs: input.headline?.atMs ?? null,
     assets,
     paintBill,
     edges: edgesOf(graph),
@@ -147,7 +150,7 @@ function evidenceFor(
   input: MapInput,
 ): string {
   const size = bytes(asset.wireBytes);
-  const paint = target?.kind === 'fold' ? 'the fold' : (target?.kind ?? 'first paint');
+  const paint = paintName(target);
   if (asset.failed)
     return `It failed (${asset.failed}) ${asset.endMs === null ? '' : `at ${ms(asset.endMs)}`}`.trim() + '.';
   if (isDocument) return `The page itself, ${size}: nothing can be asked for before its first bytes.`;
@@ -210,8 +213,4 @@ function sentenceFor(
   }
   const assetsWord = waitedFor.length === 1 ? 'One asset accounts' : `${waitedFor.length} assets account`;
   return `${name} ${ms(target.atMs)}. ${assetsWord} for ${ms(sum)} of it.`;
-}
-
-function capital(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1);
 }

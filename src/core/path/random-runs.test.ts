@@ -110,7 +110,7 @@ function madeRun(seed: number) {
     documentUrl: PAGE,
     requests,
     work,
-    firstPaintMs: target.atMs,
+    headline: { kind: 'first paint', atMs: target.atMs },
     ruleUsage: [],
     hidingEndedBy: next() < 0.2 && scripts.length ? [oneOf(scripts).url] : [],
     target,

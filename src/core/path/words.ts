@@ -1,5 +1,11 @@
 import type { Discovery } from '../measure/run.ts';
+import type { PaintTarget } from './graph.ts';
 import { fileNameOf } from './party.ts';
+
+/** What a paint is called in a sentence. */
+export function paintName(target: PaintTarget | null): string {
+  return target?.kind === 'fold' ? 'the fold' : (target?.kind ?? 'first paint');
+}
 
 /** How an asset was found, in words: "in the HTML, line 12". */
 export function discoveryWords(discovery: Discovery): string {
@@ -17,6 +23,11 @@ export function discoveryWords(discovery: Discovery): string {
     case 'other':
       return 'by the browser itself';
   }
+}
+
+/** With a large first letter, for the beginning of a sentence. */
+export function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
 /** "1,234": whole numbers as they are written here. */

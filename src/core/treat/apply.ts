@@ -4,7 +4,7 @@ import { attribute, attributeValue, cssIn, markupIn, styleElement } from '../htm
 import { readImport } from '../css/flatten.ts';
 import { urlsIn } from '../css/urls.ts';
 import { readFace } from '../fonts/faces.ts';
-import { baseUrl, resolve } from '../html/assets.ts';
+import { baseUrl, resolve, type ScriptElement, type StyleElement } from '../html/assets.ts';
 import { DELAYED_TYPE, DELAY_LOADER } from './delay-loader.ts';
 import { LATE_MEDIA, LATE_SWITCH } from './late-switch.ts';
 import { deferGroup, lateSwitchOf, nonceFor, policyRefusal } from './legal.ts';
@@ -54,6 +54,8 @@ export interface TreatedPage {
   changes: Change[];
   /** Rules that were not applied, each with the reason. */
   notApplied: { ruleId: string; why: string }[];
+  /** Addresses that the page itself no longer asks for because of a rule. */
+  takenOut: string[];
   /** Nonces that what was put in carries, as this capture's policy names them: a server makes others for each answer. */
   nonces: string[];
 }
@@ -87,6 +89,7 @@ class PlanApplication {
   #files: TreatedFile[] = [];
   #notApplied: TreatedPage['notApplied'] = [];
   #nonces = new Set<string>();
+  #takenOut = new Set<string>();
   #headTags: { ruleId: string; title: string; tag: string }[] = [];
   #swapFamilies = new Set<string>();
   /** Scripts of ours that rules need in the head, once each, by the first of these rules. */
@@ -112,7 +115,26 @@ class PlanApplication {
       changes: this.#changes,
       notApplied: this.#notApplied,
       nonces: [...this.#nonces],
+      takenOut: [...this.#takenOut],
     };
+  }
+
+  /** What goes with an element: its own file, and what an inline script made the page ask for in the run. */
+  #takeOut({ url, element }: ScriptElement | StyleElement): void {
+    if (url !== null) {
+      this.#takenOut.add(url);
+      return;
+    }
+    const lastLine = element.line + element.text.split('\n').length - 1;
+    for (const { discovery, url: asked } of this.#page.requests)
+      if (
+        discovery.by === 'script' &&
+        discovery.url === this.#page.documentUrl &&
+        discovery.line !== null &&
+        discovery.line >= element.line &&
+        discovery.line <= lastLine
+      )
+        this.#takenOut.add(asked);
   }
 
   #replace(rule: PlanRule, element: HtmlElement, after: string): void {
@@ -172,6 +194,7 @@ class PlanApplication {
         const element = style.element.element;
         if (rule.treatment === 'left-out') {
           this.#replace(rule, element, '');
+          this.#takeOut(style.element);
           continue;
         }
         const policy = isLate(rule.treatment) ? policyRefusal(this.#page, rule.treatment) : null;
@@ -189,6 +212,7 @@ class PlanApplication {
           continue;
         }
         const rest = rule.treatment === 'fold-css-late' ? this.#restFile(fold!) : null;
+        if (rest !== null) this.#takeOut(style.element);
         const css = rule.treatment === 'fold-css-late' ? this.#swapped(fold!.css) : '';
         // Each link's fold CSS stands in the link's own place, so the order of the cascade is kept.
         const { encoding } = this.#page.document;
@@ -276,6 +300,7 @@ class PlanApplication {
     }
     for (const { rule, script } of chosen('left-out')) {
       this.#replace(rule, script.element.element, '');
+      this.#takeOut(script.element);
       this.#together(rule, find);
     }
     for (const { rule, script } of chosen('delay')) {
@@ -300,9 +325,10 @@ class PlanApplication {
   #together(rule: PlanRule, find: (match: Match) => PageScript[]): void {
     for (const match of rule.together ?? []) {
       for (const script of find(match)) {
-        if (script.element.url === null || rule.treatment === 'left-out')
+        if (script.element.url === null || rule.treatment === 'left-out') {
           this.#replace(rule, script.element.element, '');
-        else this.#delay(rule, script);
+          this.#takeOut(script.element);
+        } else this.#delay(rule, script);
       }
     }
   }

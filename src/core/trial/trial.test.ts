@@ -8,11 +8,18 @@ const quiet: TrialChecks = {
   finalPictureDiffers: 0,
   consoleErrors: { asIs: [], treated: [] },
   unexplainedRequests: [],
+  failedRequests: [],
+  missingRequests: [],
 };
 
-function pair(asIs: number, treated: number) {
-  const metrics = (value: number) => ({ firstPaintMs: value, speedIndexMs: value + 100 }) as Metrics;
-  return { asIs: metrics(asIs), treated: metrics(treated) };
+function pair(
+  asIs: number,
+  treated: number,
+  over: { asIs?: Partial<Metrics>; treated?: Partial<Metrics> } = {},
+) {
+  const metrics = (value: number) =>
+    ({ firstPaintMs: value, firstContentfulPaintMs: value, speedIndexMs: value + 100 }) as Metrics;
+  return { asIs: { ...metrics(asIs), ...over.asIs }, treated: { ...metrics(treated), ...over.treated } };
 }
 
 describe('comparePairs', () => {
@@ -44,13 +51,13 @@ describe('judge', () => {
 
   it('says what came of it', () => {
     expect(judge(six, quiet, 'Home').sentence).toBe(
-      'Treated, Home paints 1,650 ms earlier, over 6 pairs. Speed Index: 1,650 ms earlier. No new console error.',
+      'Treated, Home paints 1,650 ms earlier, over 6 pairs. Speed Index: 1,650 ms earlier. No new console error, and no request fails or is missing.',
     );
   });
 
   it('withholds the Speed Index verdict when the final pictures differ', () => {
     const result = judge(six, { ...quiet, finalPictureDiffers: 0.012 }, 'Home');
-    expect(result.withheld).toEqual({ firstPaint: null, speedIndex: 'the final pictures differ by 1.2 %' });
+    expect(result.withheld).toEqual({ paint: null, speedIndex: 'the final pictures differ by 1.2 %' });
     expect(result.sentence).toContain('No verdict on Speed Index');
   });
 
@@ -58,7 +65,7 @@ describe('judge', () => {
     const [first, ...rest] = six;
     const moving = { ...first!, treated: { ...first!.treated, speedIndexMs: null } };
     const result = judge([moving, ...rest], quiet, 'Home');
-    expect(result.firstPaint.verdict).toBe('earlier');
+    expect(result.paint.verdict).toBe('earlier');
     expect(result.sentence).toContain(
       'No verdict on Speed Index: 1 of 6 pairs has none, as the picture did not rest or more than a tenth of it keeps moving.',
     );
@@ -72,7 +79,66 @@ describe('judge', () => {
       { ...quiet, consoleErrors: { asIs: ['a'], treated: ['a', 'tide is not defined'] } },
       'Home',
     );
-    expect(result.sentence).toContain('1 new console error');
+    expect(result.verdict).toBe('earlier, but it breaks');
+    expect(result.breaks).toEqual(['1 new console error']);
+    expect(result.sentence).toContain('paints 1,650 ms earlier, over 6 pairs, but it breaks.');
+    expect(result.sentence).toContain('It breaks: 1 new console error. Look before you use it.');
+  });
+
+  it('does not call a page earlier whose requests fail or are missing', () => {
+    const failing = judge(six, { ...quiet, failedRequests: ['https://q.test/a.js'] }, 'Home');
+    expect(failing.verdict).toBe('earlier, but it breaks');
+    expect(failing.sentence).toContain('1 request that fails only treated');
+    const missing = judge(
+      six,
+      { ...quiet, missingRequests: ['https://q.test/b', 'https://q.test/c'] },
+      'Home',
+    );
+    expect(missing.verdict).toBe('earlier, but it breaks');
+    expect(missing.sentence).toContain('2 requests that are no longer made');
+  });
+
+  it('names in the first sentence what got worse beyond its noise, and nothing that only scatters', () => {
+    const ready = [3_000, 3_020, 2_990, 3_010, 3_005, 2_995];
+    const worse = six.map(({ asIs, treated }, index) => ({
+      asIs: { ...asIs, domReadyMs: ready[index]!, loadMs: 4_000 + 300 * (index % 2), wireBytes: 300_000 },
+      treated: {
+        ...treated,
+        domReadyMs: ready[index]! + 479,
+        // Later in every pair, but by less than the runs as is differ from each other.
+        loadMs: 4_000 + 300 * (index % 2) + 40,
+        wireBytes: 300_900,
+      },
+    }));
+    const result = judge(worse, quiet, 'Home');
+    expect(result.worse.map((one) => one.key)).toEqual(['domReadyMs']);
+    expect(result.sentence).toMatch(
+      /^Treated, Home paints 1,650 ms earlier, over 6 pairs, but DOM ready comes 479 ms later\. /,
+    );
+    expect(result.verdict).toBe('earlier');
+  });
+
+  it('says why blocking time grows where the main thread does not', () => {
+    const blocking = six.map(({ asIs, treated }) => ({
+      asIs: { ...asIs, totalBlockingMs: 100, wholeLoadBlockingMs: 2_000 },
+      treated: { ...treated, totalBlockingMs: 889, wholeLoadBlockingMs: 1_900 },
+    }));
+    const { sentence, notes } = judge(blocking, quiet, 'Home');
+    expect(sentence).toContain('but total blocking time grows by 789 ms.');
+    expect(notes[0]).toContain('over the whole load the main thread blocks 100 ms less');
+    expect(sentence).toContain(notes[0]);
+  });
+
+  it('judges by the first content as soon as one arm paints nothing but a background first', () => {
+    const empty = six.map(({ asIs, treated }) => ({
+      asIs,
+      treated: { ...treated, firstPaintMs: 200, firstContentfulPaintMs: asIs.firstPaintMs! - 300 },
+    }));
+    const result = judge(empty, quiet, 'Home');
+    expect(result.headline).toBe('firstContentfulPaintMs');
+    expect(result.paint.differenceMs).toBe(-300);
+    expect(result.sentence).toContain('shows its first content 300 ms earlier');
+    expect(result.sentence).toContain('The first paint of the treated page shows nothing but a background');
   });
 
   it('says when there are too few pairs', () => {

@@ -1,6 +1,8 @@
+import { HEADLINE_NAMES, headlineOfArms, type HeadlineKey } from '../measure/headline.ts';
 import type { Metrics } from '../measure/metrics.ts';
 import { ms } from '../path/words.ts';
 import { comparePairs, type PairedDifference } from './statistics.ts';
+import { blockingApart, worseMetrics, type Worse } from './worse.ts';
 
 /** One complete pair of runs. */
 export interface Pair {
@@ -8,20 +10,39 @@ export interface Pair {
   treated: Metrics;
 }
 
-/** What is compared besides time: it may withhold a verdict. */
+/** What is compared besides time: it may withhold a verdict, or say that the treated page breaks. */
 export interface TrialChecks {
   /** Share of pixels by which the final pictures differ, 0 to 1; null when they could not be compared. */
   finalPictureDiffers: number | null;
   consoleErrors: { asIs: string[]; treated: string[] };
   /** Requests of one arm that the archive had no exact answer for and the plan does not explain. */
   unexplainedRequests: string[];
+  /** Requests that fail in the treated arm only. */
+  failedRequests: string[];
+  /** Requests that every as-is load makes and no treated one, though no rule takes them out. */
+  missingRequests: string[];
 }
 
+/** What a trial comes to in a word. */
+export type TrialVerdict =
+  'earlier' | 'earlier, but it breaks' | 'later' | 'no clear difference' | 'too few runs to say' | 'withheld';
+
 export interface TrialResult {
-  firstPaint: PairedDifference;
+  verdict: TrialVerdict;
+  /** The paint that is judged: the same for both arms. */
+  headline: HeadlineKey;
+  /** Arms whose first paint shows nothing but a background. */
+  emptyPaint: ('as is' | 'treated')[];
+  paint: PairedDifference;
   speedIndex: PairedDifference;
   /** Why a verdict is withheld, where it is. */
-  withheld: { firstPaint: string | null; speedIndex: string | null };
+  withheld: { paint: string | null; speedIndex: string | null };
+  /** What got worse beyond its noise. */
+  worse: Worse[];
+  /** What broke, each in words: a new console error, a new failed request, a missing one. */
+  breaks: string[];
+  /** How figures are to be read that seem to speak against each other. */
+  notes: string[];
   sentence: string;
 }
 
@@ -30,67 +51,108 @@ export const PICTURE_LIMIT = 0.005;
 
 /** Judges a trial's pairs and says in a sentence what came of it. */
 export function judge(pairs: readonly Pair[], checks: TrialChecks, pageName: string): TrialResult {
-  const differences = (key: 'firstPaintMs' | 'speedIndexMs') =>
+  const arms = { 'as is': pairs.map((pair) => pair.asIs), treated: pairs.map((pair) => pair.treated) };
+  const headline = headlineOfArms(arms['as is'], arms.treated);
+  const differences = (key: HeadlineKey | 'speedIndexMs') =>
     pairs.flatMap(({ asIs, treated }) => {
       const a = asIs[key];
       const b = treated[key];
       return a === null || b === null ? [] : [b - a];
     });
-  const firstPaint = comparePairs(differences('firstPaintMs'));
+  const paint = comparePairs(differences(headline));
   const speedIndex = comparePairs(differences('speedIndexMs'));
-  const picture = checks.finalPictureDiffers;
-  const without = pairs.length - speedIndex.pairs;
-  const requests = checks.unexplainedRequests.length
-    ? `${checks.unexplainedRequests.length} requests had no exact answer in one arm only`
-    : null;
-  const withheld = {
-    firstPaint: requests,
-    speedIndex:
-      requests ??
-      (picture === null
-        ? 'the final pictures could not be compared'
-        : picture > PICTURE_LIMIT
-          ? `the final pictures differ by ${(picture * 100).toFixed(1)} %`
-          : without > 0 && speedIndex.verdict === 'too few runs to say'
-            ? `${without} of ${pairs.length} pairs ${without === 1 ? 'has' : 'have'} none, as the picture did not rest or more than a tenth of it keeps moving`
-            : null),
-  };
-  return {
-    firstPaint,
+  const withheld = withheldOf(pairs.length, speedIndex, checks);
+  const breaks = breaksOf(checks);
+  const judged: Omit<TrialResult, 'sentence'> = {
+    verdict: verdictOf(paint, withheld.paint, breaks),
+    headline,
+    emptyPaint: (['as is', 'treated'] as const).filter(
+      (arm) => headlineOfArms(arms[arm]) === 'firstContentfulPaintMs',
+    ),
+    paint,
     speedIndex,
     withheld,
-    sentence: sentenceOf(firstPaint, speedIndex, withheld, checks, pageName),
+    worse: worseMetrics(pairs, headline),
+    breaks,
+    notes: [blockingApart(pairs)].flatMap((note) => note ?? []),
   };
+  return { ...judged, sentence: sentenceOf(judged, pageName) };
+}
+
+function withheldOf(
+  pairs: number,
+  speedIndex: PairedDifference,
+  { finalPictureDiffers: picture, unexplainedRequests }: TrialChecks,
+): TrialResult['withheld'] {
+  const requests = unexplainedRequests.length
+    ? `${unexplainedRequests.length} ${unexplainedRequests.length === 1 ? 'request' : 'requests'} had no exact answer in one arm only`
+    : null;
+  const without = pairs - speedIndex.pairs;
+  const ofIndex =
+    picture === null
+      ? 'the final pictures could not be compared'
+      : picture > PICTURE_LIMIT
+        ? `the final pictures differ by ${(picture * 100).toFixed(1)} %`
+        : without > 0 && speedIndex.verdict === 'too few runs to say'
+          ? `${without} of ${pairs} pairs ${without === 1 ? 'has' : 'have'} none, as the picture did not rest or more than a tenth of it keeps moving`
+          : null;
+  return { paint: requests, speedIndex: requests ?? ofIndex };
+}
+
+/** What the treated page does worse than slower: each is a reason not to use it. */
+function breaksOf({ consoleErrors, failedRequests, missingRequests }: TrialChecks): string[] {
+  const added = consoleErrors.treated.filter((text) => !consoleErrors.asIs.includes(text)).length;
+  const say = (number: number, one: string, many: string) =>
+    number === 0 ? [] : [`${number} ${number === 1 ? one : many}`];
+  return [
+    ...say(added, 'new console error', 'new console errors'),
+    ...say(failedRequests.length, 'request that fails only treated', 'requests that fail only treated'),
+    ...say(missingRequests.length, 'request that is no longer made', 'requests that are no longer made'),
+  ];
+}
+
+function verdictOf(
+  paint: PairedDifference,
+  withheld: string | null,
+  breaks: readonly string[],
+): TrialVerdict {
+  if (paint.verdict === 'too few runs to say') return paint.verdict;
+  if (withheld) return 'withheld';
+  return paint.verdict === 'earlier' && breaks.length ? 'earlier, but it breaks' : paint.verdict;
 }
 
 function sentenceOf(
-  paint: PairedDifference,
-  index: PairedDifference,
-  withheld: TrialResult['withheld'],
-  checks: TrialChecks,
+  { paint, speedIndex, withheld, worse, breaks, headline, emptyPaint, notes }: Omit<TrialResult, 'sentence'>,
   pageName: string,
 ): string {
-  if (paint.verdict === 'too few runs to say') {
-    return `Too few runs to say: ${paint.pairs} complete ${paint.pairs === 1 ? 'pair' : 'pairs'}, six are the least.`;
-  }
-  const say = (difference: PairedDifference) =>
-    difference.verdict === 'earlier' || difference.verdict === 'later'
-      ? `${ms(Math.abs(difference.differenceMs))} ${difference.verdict}`
-      : difference.verdict;
-  const first = withheld.firstPaint
-    ? `No verdict on first paint: ${withheld.firstPaint}.`
+  const broke = breaks.length ? `It breaks: ${listed(breaks)}. Look before you use it.` : '';
+  if (paint.verdict === 'too few runs to say')
+    return `Too few runs to say: ${paint.pairs} complete ${paint.pairs === 1 ? 'pair' : 'pairs'}, six are the least.${broke ? ` ${broke}` : ''}`;
+  const shows = headline === 'firstPaintMs' ? 'paints' : 'shows its first content';
+  const costs = worse.length ? `, but ${listed(worse.map((one) => one.words))}` : '';
+  const overPairs = `over ${paint.pairs} pairs`;
+  const first = withheld.paint
+    ? `No verdict on ${HEADLINE_NAMES[headline]}: ${withheld.paint}.`
     : paint.verdict === 'no clear difference'
-      ? `Treated, ${pageName} paints with no clear difference in ${paint.pairs} pairs.`
-      : `Treated, ${pageName} paints ${say(paint)}, over ${paint.pairs} pairs.`;
+      ? `Treated, ${pageName} ${shows} with no clear difference, ${overPairs}${costs}.`
+      : `Treated, ${pageName} ${shows} ${said(paint)}, ${overPairs}${breaks.length && paint.verdict === 'earlier' ? `, but it breaks${costs.replace(', but', ' and')}` : costs}.`;
+  const empty = emptyPaint.length
+    ? `The first paint ${emptyPaint.length === 2 ? 'of both' : emptyPaint[0] === 'treated' ? 'of the treated page' : 'as is'} shows nothing but a background, so first contentful paint is judged.`
+    : '';
   const second = withheld.speedIndex
     ? `No verdict on Speed Index: ${withheld.speedIndex}.`
-    : `Speed Index: ${say(index)}.`;
-  const added = checks.consoleErrors.treated.filter(
-    (text) => !checks.consoleErrors.asIs.includes(text),
-  ).length;
-  const broke =
-    added === 0
-      ? 'No new console error.'
-      : `${added} new console ${added === 1 ? 'error' : 'errors'}: look before you use it.`;
-  return `${first} ${second} ${broke}`;
+    : `Speed Index: ${said(speedIndex)}.`;
+  const last = broke || 'No new console error, and no request fails or is missing.';
+  return [first, empty, second, ...notes, last].filter(Boolean).join(' ');
+}
+
+function said(difference: PairedDifference): string {
+  return difference.verdict === 'earlier' || difference.verdict === 'later'
+    ? `${ms(Math.abs(difference.differenceMs))} ${difference.verdict}`
+    : difference.verdict;
+}
+
+/** "a", "a and b", "a, b and c". */
+function listed(parts: readonly string[]): string {
+  return parts.length < 2 ? (parts[0] ?? '') : `${parts.slice(0, -1).join(', ')} and ${parts.at(-1)}`;
 }

@@ -80,7 +80,8 @@ export class Observer {
   #note(event: Protocol.PerformanceTimeline.TimelineEvent): void {
     this.#firstEventMs ??= event.time * 1000;
     if (event.lcpDetails) this.#lcp = event.lcpDetails;
-    if (event.layoutShiftDetails && !event.layoutShiftDetails.hadRecentInput)
+    // Nothing is pressed while a page is observed, so every shift counts: the browser's own flag is wrong here.
+    if (event.layoutShiftDetails)
       this.#shifts.push({ atMs: event.time * 1000, shift: event.layoutShiftDetails });
   }
 

@@ -7,6 +7,7 @@ import { disagreements, percentile } from '../../core/measure/quality.ts';
 import type { ConsoleMessage, RequestTiming, RunObservation } from '../../core/measure/run.ts';
 import { readTrace, type TraceEvent, type TraceFigures } from '../../core/measure/trace.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
+import type { AskedRequest } from '../../core/trial/requests.ts';
 import { slowCpu } from '../chromium/emulate.ts';
 import { toTiming, type RecordedRequest } from '../chromium/network-recorder.ts';
 import {
@@ -52,6 +53,8 @@ export interface TimedLoadOptions {
 export interface TimedLoad {
   observation: RunObservation;
   frames: DecodedFrames;
+  /** Every request until the very end, where a final picture was taken also those of after the touch. */
+  asked: AskedRequest[];
 }
 
 export interface TimedVisits {
@@ -150,7 +153,19 @@ async function loadOnce(
   // With more than a tenth of the viewport moving, the curve says nothing about the rest.
   const tooMuchMoves = moving !== null && moving.share > MOST_MASKED;
   if (tooMuchMoves) observation.metrics.speedIndexMs = null;
-  return { frames, observation: { ...observation, moving, finalPicture } };
+  return {
+    frames,
+    observation: { ...observation, moving, finalPicture },
+    asked: askedOf(visit.network.records.slice(requestsBefore), replay),
+  };
+}
+
+function askedOf(records: readonly RecordedRequest[], replay: Replay): AskedRequest[] {
+  return records.map(({ method, url, failed, response }) => ({
+    method,
+    url: replay.capturedUrl(url),
+    failed: failed ?? ((response?.status ?? 0) >= 400 ? String(response!.status) : null),
+  }));
 }
 
 interface Observed {
@@ -225,6 +240,7 @@ function observe(seen: Observed): Omit<RunObservation, 'moving' | 'finalPicture'
       largestContentfulPaintMs: figures.largestContentfulPaintMs,
       cumulativeLayoutShift: figures.cumulativeLayoutShift,
       totalBlockingMs: figures.totalBlockingMs,
+      wholeLoadBlockingMs: figures.wholeLoadBlockingMs,
       timeToFirstByteMs: document?.firstByteMs ?? null,
       domReadyMs: figures.domReadyMs,
       loadMs: figures.loadMs,

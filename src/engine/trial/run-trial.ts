@@ -1,11 +1,13 @@
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import type { Conditions } from '../../core/measure/conditions.ts';
-import { medianRunIndex, summarise, type Metrics, type MetricSpreads } from '../../core/measure/metrics.ts';
+import { median, summarise, type Metrics, type MetricSpreads } from '../../core/measure/metrics.ts';
 import { rejectionOf } from '../../core/measure/quality.ts';
 import type { Frame, RunObservation } from '../../core/measure/run.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
 import { slowdownRate, type Yardstick } from '../../core/measure/yardstick.ts';
 import { armOrder, MOST_MORE_PAIRS, pairsWanted } from '../../core/trial/order.ts';
+import { broughtBy } from '../../core/path/brought-by.ts';
+import { failedOnlyTreated, missingTreated } from '../../core/trial/requests.ts';
 import { judge, type Pair, type TrialChecks, type TrialResult } from '../../core/trial/verdict.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
 import type { LoadLimits } from '../chromium/visit.ts';
@@ -38,7 +40,7 @@ export interface TrialArm {
   name: 'as is' | 'treated';
   metrics: Metrics[];
   spreads: MetricSpreads;
-  /** The run with the median first paint: its frames and curve. */
+  /** Those of the shown pair. */
   frames: Frame[];
   finalPicture: Uint8Array | null;
   consoleErrors: string[];
@@ -46,8 +48,10 @@ export interface TrialArm {
 
 export interface Trial {
   takenAt: string;
-  conditionsId: string;
+  conditions: Conditions;
   arms: [TrialArm, TrialArm];
+  /** Which pair's frames and curves are shown: the one whose difference is the median. */
+  shownPair: number;
   result: TrialResult;
   checks: TrialChecks;
   pictureDifference: Uint8Array | null;
@@ -83,7 +87,7 @@ export async function runTrial(request: TrialRequest): Promise<Trial> {
   try {
     const chromium = await replay.launchBrowser();
     try {
-      const yardstick = await takeYardstick(chromium.browser, request.yardstick);
+      const yardstick = await takeYardstick(chromium.browser, request.yardstick, signal);
       const load = async (arm: 'as is' | 'treated', windowMs: number | null) => {
         const { first } = await timedLoad({
           browser: chromium.browser,
@@ -183,34 +187,64 @@ async function conclude(
     finalPictureDiffers: both && (await comparePictures(...both)).share,
     consoleErrors: { asIs: errorsOf(loads.asIs), treated: errorsOf(loads.treated) },
     unexplainedRequests: unexplained(loads.asIs, loads.treated),
+    failedRequests: failedOnlyTreated(askedIn(loads.asIs), askedIn(loads.treated)),
+    // What only a touch brings about was asked for in one as-is load alone: too few to miss it by.
+    missingRequests: missingTreated(
+      askedIn(runs.map((run) => run.asIs)),
+      askedIn(loads.treated),
+      takenOutBy(request.treated, loads.asIs),
+    ),
   };
+  const result = judge(pairs, checks, request.pageName);
+  const shownPair = medianPair(pairs, result.headline);
   const arm = (
     name: TrialArm['name'],
     key: 'asIs' | 'treated',
     finalPicture: Uint8Array | null,
   ): TrialArm => {
     const metrics = pairs.map((pair) => pair[key]);
-    const middle = runs[medianRunIndex(metrics)];
-    const load = middle?.[key];
+    const shown = runs[shownPair];
+    const load = shown?.[key];
     return {
       name,
       metrics,
       spreads: summarise(metrics),
       frames:
-        load && middle ? load.frames.asFrames(load.frames.completenessAgainst(middle.asIs.frames.last)) : [],
+        load && shown ? load.frames.asFrames(load.frames.completenessAgainst(shown.asIs.frames.last)) : [],
       finalPicture,
       consoleErrors: checks.consoleErrors[key],
     };
   };
   return {
     takenAt: new Date().toISOString(),
-    conditionsId: request.conditions.id,
+    conditions: request.conditions,
     arms: [arm('as is', 'asIs', pictureAsIs), arm('treated', 'treated', pictureTreated)],
-    result: judge(pairs, checks, request.pageName),
+    shownPair,
+    result,
     checks,
     pictureDifference: both && (await drawDifference(...both)),
     ...setting,
   };
+}
+
+/** The pair whose difference is nearest to the median of all. */
+function medianPair(pairs: readonly Pair[], headline: TrialResult['headline']): number {
+  const differences = pairs.map(
+    ({ asIs, treated }) => (treated[headline] ?? Infinity) - (asIs[headline] ?? 0),
+  );
+  const middle = median(differences.filter(Number.isFinite)) ?? 0;
+  const off = differences.map((one) => Math.abs(one - middle));
+  return off.indexOf(Math.min(...off));
+}
+
+/** What rules take out, with all that it made the page ask for. */
+function takenOutBy({ takenOut }: TreatedPage, asIs: readonly TimedLoad[]): string[] {
+  const requests = asIs.flatMap(({ observation }) => observation.requests);
+  return [...new Set(takenOut.flatMap((url) => [url, ...broughtBy(requests, url)]))];
+}
+
+function askedIn(loads: readonly TimedLoad[]) {
+  return loads.map(({ asked }) => asked);
 }
 
 function errorsOf(loads: readonly TimedLoad[]): string[] {

@@ -3,17 +3,18 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
 import Link from 'next/link';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { HEADLINE_NAMES } from '@/core/measure/headline';
 import { bytes, count } from '@/core/path/words';
 import type { Job } from '@/store/jobs';
 import type { BoardRow } from '@/usecases/views';
 import { call, useJobs } from '../api';
 import { when } from '../figures';
 import type { Named } from '../NameDialog';
-import type { BoardLine, BoardOrder, SortKey } from './board-rows';
+import { holds, shownPaint, type BoardLine, type BoardOrder, type SortKey } from './board-rows';
 
 const HEADS: readonly { key: SortKey; name: string; number?: boolean }[] = [
   { key: 'name', name: 'Page' },
-  { key: 'firstPaintMs', name: 'First paint, ms' },
+  { key: 'paintMs', name: 'First paint, ms' },
   { key: 'speedIndexMs', name: 'Speed Index', number: true },
   { key: 'wireBytes', name: 'Bytes', number: true },
   { key: 'measuredAt', name: 'State' },
@@ -55,7 +56,7 @@ export function PageList({
     Math.max(
       1_000,
       ...lines.flatMap((line) =>
-        line.kind === 'page' ? [line.row.firstPaintMs ?? 0, line.row.treatedFirstPaintMs ?? 0] : [],
+        line.kind === 'page' ? [shownPaint(line.row) ?? 0, treatedPaint(line.row) ?? 0] : [],
       ),
     ) * 1.18;
   const lastJob = new Map<number, Job>();
@@ -198,7 +199,7 @@ function PageLine({
     <div role="row" className="board-row" aria-selected={selected} style={style}>
       <span role="cell" className="board-name">
         <Link
-          href={`/pages/${row.id}/${row.firstPaintMs === null ? 'measure' : 'map'}?conditions=${conditionsId}`}
+          href={`/pages/${row.id}/${row.paintMs === null ? 'measure' : 'map'}?conditions=${conditionsId}`}
         >
           {row.name}
         </Link>
@@ -271,27 +272,35 @@ function stateOf(row: BoardRow, job: Job | undefined): string {
   if (job?.state === 'failed') return 'failed: open it to see why';
   if (row.measuredAt === null) return 'not measured';
   if (row.tooBusy) return 'measured on a busy machine';
-  if (row.verdict && row.trialStale) return 'trial out of date';
-  return row.verdict === 'earlier'
+  if (row.trial && !holds(row)) return `trial out of date: ${row.trial.stale[0]}`;
+  return row.trial?.verdict === 'earlier'
     ? 'proved earlier'
-    : row.verdict
-      ? `trial: ${row.verdict}`
+    : row.trial
+      ? `trial: ${row.trial.verdict}`
       : `measured ${when(row.measuredAt)}`;
 }
 
+/** The treated paint of a trial that holds. */
+function treatedPaint(row: BoardRow): number | null {
+  return holds(row) ? row.trial!.treatedMs : null;
+}
+
 function Track({ row, most }: { row: BoardRow; most: number }) {
-  if (row.firstPaintMs === null) return <span className="muted">–</span>;
+  const asIs = shownPaint(row);
+  if (asIs === null) return <span className="muted">–</span>;
   const at = (value: number) => `${(100 * value) / most}%`;
-  const treated = row.treatedFirstPaintMs;
+  const treated = treatedPaint(row);
+  const headline = holds(row) ? row.trial!.headline : row.headline;
+  const said = [HEADLINE_NAMES[headline], ...row.caveats].join('. ');
   return (
-    <div className="board-track">
+    <div className="board-track" title={said}>
       {treated !== null ? (
         <>
           <i
             className="line"
             style={{
-              left: at(Math.min(treated, row.firstPaintMs)),
-              width: at(Math.abs(row.firstPaintMs - treated)),
+              left: at(Math.min(treated, asIs)),
+              width: at(Math.abs(asIs - treated)),
             }}
           />
           <i className="dot" style={{ left: at(treated), background: 'var(--teal)' }} />
@@ -303,9 +312,11 @@ function Track({ row, most }: { row: BoardRow; most: number }) {
           </span>
         </>
       ) : null}
-      <i className="dot" style={{ left: at(row.firstPaintMs), background: 'var(--ochre)' }} />
-      <span className="value as-is" style={{ left: at(row.firstPaintMs), transform: 'translateX(11px)' }}>
-        {count(row.firstPaintMs)}
+      <i className="dot" style={{ left: at(asIs), background: 'var(--ochre)' }} />
+      <span className="value as-is" style={{ left: at(asIs), transform: 'translateX(11px)' }}>
+        {count(asIs)}
+        {headline === 'firstContentfulPaintMs' ? ' first content' : ''}
+        {row.caveats.length ? '*' : ''}
       </span>
     </div>
   );

@@ -2,22 +2,22 @@ import { describe, expect, it } from 'vitest';
 import type { BoardRow, BoardView } from '@/usecases/views';
 import { boardLines, familiesOf, type BoardOrder } from './board-rows.ts';
 
-const row = (id: number, name: string, firstPaintMs: number | null, family = ''): BoardRow => ({
+const row = (id: number, name: string, paintMs: number | null, family = ''): BoardRow => ({
   id,
   siteId: 1,
   name,
   url: `https://quay.test/${name.toLowerCase()}`,
   family,
   rank: id,
-  firstPaintMs,
+  paintMs,
+  headline: 'firstPaintMs',
+  caveats: [],
   speedIndexMs: null,
   largestContentfulPaintMs: null,
   wireBytes: null,
   measuredAt: null,
-  treatedFirstPaintMs: null,
-  trialStale: false,
   tooBusy: false,
-  verdict: null,
+  trial: null,
 });
 const view: BoardView = {
   sites: [
@@ -46,8 +46,8 @@ describe('boardLines', () => {
   });
 
   it('sorts by a figure either way, and pages without one come last both times', () => {
-    expect(names({ sort: 'firstPaintMs' })).toEqual(['Winter', 'Home', 'Booking', 'Gales']);
-    expect(names({ sort: 'firstPaintMs', descending: true })).toEqual(['Booking', 'Home', 'Winter', 'Gales']);
+    expect(names({ sort: 'paintMs' })).toEqual(['Winter', 'Home', 'Booking', 'Gales']);
+    expect(names({ sort: 'paintMs', descending: true })).toEqual(['Booking', 'Home', 'Winter', 'Gales']);
   });
 
   it('shows one family, or what a word finds in name or address; a site with nothing left goes', () => {

@@ -1,6 +1,6 @@
 import type { BoardRow, BoardView } from '@/usecases/views';
 
-export type SortKey = 'importance' | 'name' | 'firstPaintMs' | 'speedIndexMs' | 'wireBytes' | 'measuredAt';
+export type SortKey = 'importance' | 'name' | 'paintMs' | 'speedIndexMs' | 'wireBytes' | 'measuredAt';
 
 /** What of the board is shown, and in which order. */
 export interface BoardOrder {
@@ -37,7 +37,8 @@ export function boardLines(view: BoardView, order: BoardOrder): BoardLine[] {
 }
 
 function compare(a: BoardRow, b: BoardRow, { sort, descending }: BoardOrder): number {
-  const value = (row: BoardRow) => (sort === 'importance' ? row.rank : row[sort]);
+  const value = (row: BoardRow) =>
+    sort === 'importance' ? row.rank : sort === 'paintMs' ? shownPaint(row) : row[sort];
   const [one, other] = [value(a), value(b)];
   if (one === null || other === null) return one === other ? 0 : one === null ? 1 : -1;
   const by =
@@ -45,6 +46,16 @@ function compare(a: BoardRow, b: BoardRow, { sort, descending }: BoardOrder): nu
       ? one.localeCompare(other, 'en')
       : Number(one) - Number(other);
   return descending ? -by : by;
+}
+
+/** Whether a page has a trial that says something of what there is now. */
+export function holds({ trial }: BoardRow): boolean {
+  return trial !== null && trial.stale.length === 0;
+}
+
+/** A page's paint as is: of the trial where one holds, so that both its figures are of the same runs. */
+export function shownPaint(row: BoardRow): number | null {
+  return holds(row) && row.trial!.asIsMs !== null ? row.trial!.asIsMs : row.paintMs;
 }
 
 /** Names of all families on the board, in order. */

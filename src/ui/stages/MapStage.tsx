@@ -7,6 +7,7 @@ import type { Footnote } from '@/store/footnotes';
 import type { MapView } from '@/usecases/map-view';
 import { call } from '../api';
 import { useKey } from '../keyboard';
+import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 import { panned, stripLength, Strips, zoomed, type Axis } from './map/axis';
 import { BillBar, Gains, HandOvers } from './map/Bill';
@@ -28,15 +29,21 @@ const PAINTS: readonly [id: string, name: string][] = [
   ['fold', 'the fold 95 % complete'],
 ];
 
+/** The paint that the bill is of, by its id. */
+function paintIdOf({ target }: MapView): string {
+  const kind = target?.kind ?? 'first paint';
+  return PAINTS.find(([, name]) => name.startsWith(kind))?.[0] ?? 'fold';
+}
+
 /** Map: the bill is the time axis, and the assets hang below it. */
 export function MapStage(props: StageProps) {
-  const [paint, setPaint] = useState('first-paint');
+  const [paint, setPaint] = useState<string | null>(null);
   const [against, setAgainst] = useState<number | null>(null);
   const query = useQuery({
     queryKey: ['page', props.pageId, 'map', props.conditionsId, paint, against],
     queryFn: () =>
       call<MapView | null>(
-        `/api/pages/${props.pageId}/map?conditions=${props.conditionsId}&paint=${paint}${against === null ? '' : `&against=${against}`}`,
+        `/api/pages/${props.pageId}/map?conditions=${props.conditionsId}${paint === null ? '' : `&paint=${paint}`}${against === null ? '' : `&against=${against}`}`,
       ),
     placeholderData: (before) => before,
   });
@@ -52,7 +59,14 @@ export function MapStage(props: StageProps) {
       }
     >
       {(data) => (
-        <Mapped key={paint} data={data} paint={paint} onPaint={setPaint} onAgainst={setAgainst} {...props} />
+        <Mapped
+          key={paint}
+          data={data}
+          paint={paint ?? paintIdOf(data)}
+          onPaint={setPaint}
+          onAgainst={setAgainst}
+          {...props}
+        />
       )}
     </StageFrame>
   );
@@ -123,7 +137,8 @@ function Mapped({
   return (
     <div className="with-side">
       <main className="screen">
-        <h1 className="sentence">{data.sentence}</h1>
+        <h1 className="sentence">{[data.sentence, data.emptyPaint].filter(Boolean).join(' ')}</h1>
+        <Caveats said={data.caveats} />
         <StripsOfChart value={strips}>
           <div ref={chart} className="chart" style={stripLength(strips)}>
             <div className="axis-row">
@@ -159,7 +174,7 @@ function Mapped({
               onPick={pick}
               onNote={(line) => noteOn(aboutLine(line))}
             />
-            {data.floor && data.target?.kind === 'first paint' ? (
+            {data.floor && data.target?.atMs === data.headlineMs ? (
               <FloorLines floor={data.floor} open={floorOpen} onOpen={setFloorOpen} />
             ) : null}
             <div className="row" style={{ marginBottom: 0 }}>

@@ -2,11 +2,13 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { describeConditions } from '@/core/measure/conditions';
+import { HEADLINE_NAMES } from '@/core/measure/headline';
 import { fileNameOf } from '@/core/path/party';
-import { ms } from '@/core/path/words';
+import { capital, ms } from '@/core/path/words';
 import type { MeasureView } from '@/usecases/measure-view';
 import { useStage } from '../api';
 import { signed, when } from '../figures';
+import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 import { Curve } from './measure/Curve';
 import { Heat } from './measure/Heat';
@@ -55,12 +57,11 @@ function HowButton({ pageId }: { pageId: number }) {
 function Measured({ data, ...props }: StageProps & { data: MeasureView }) {
   const { spreads } = data.measurement;
   const [asking, setAsking] = useState(false);
-  const paint = spreads.firstPaintMs;
+  const paint = spreads[data.headline];
   const index = spreads.speedIndexMs.median;
+  const before = data.previous?.spreads[data.headline].median ?? null;
   const moved =
-    data.previous && paint.median !== null && data.previous.spreads.firstPaintMs.median !== null
-      ? paint.median - data.previous.spreads.firstPaintMs.median
-      : null;
+    data.previous?.apart === null && paint.median !== null && before !== null ? paint.median - before : null;
   return (
     <div className="with-side">
       <main className="screen">
@@ -69,12 +70,21 @@ function Measured({ data, ...props }: StageProps & { data: MeasureView }) {
             'The page never painted.'
           ) : (
             <>
-              First paint after <span className="mark as-is">{ms(paint.median)}</span>
+              {capital(HEADLINE_NAMES[data.headline])} after{' '}
+              <span className="mark as-is">{ms(paint.median)}</span>
               {index === null ? '; no Speed Index, as the page never rested.' : `, Speed Index ${ms(index)}.`}
+              {data.emptyPaint ? ` ${data.emptyPaint}` : ''}
               {moved !== null ? ` Since the measurement before: ${signed({ unit: 'ms' }, moved)} ms.` : ''}
             </>
           )}
         </h1>
+        <Caveats
+          said={
+            data.previous?.apart
+              ? [...data.caveats, `Of the measurement before: ${data.previous.apart}`]
+              : data.caveats
+          }
+        />
         <Curve data={data} />
         <div className="row">
           <JobButton kind="measure" label="Measure again" {...props} />
@@ -104,8 +114,8 @@ function Measured({ data, ...props }: StageProps & { data: MeasureView }) {
         <History data={data} />
         {data.history.length > 1 ? (
           <p className="muted">
-            First paint solid, Speed Index dashed, largest contentful paint dotted;{' '}
-            {describeConditions(data.measurement.conditions)}
+            {capital(HEADLINE_NAMES[data.headline])} solid, Speed Index dashed, largest contentful paint
+            dotted; {describeConditions(data.measurement.conditions)}
           </p>
         ) : null}
       </main>

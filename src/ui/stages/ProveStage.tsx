@@ -2,11 +2,13 @@
 import Button from '@mui/material/Button';
 import { useMutation } from '@tanstack/react-query';
 import { median, METRICS, type MetricKey, type Metrics } from '@/core/measure/metrics';
-import { count, ms } from '@/core/path/words';
+import { HEADLINE_NAMES, type HeadlineKey } from '@/core/measure/headline';
+import { capital, count, ms } from '@/core/path/words';
 import type { ProveView } from '@/usecases/views';
 import { call, useStage } from '../api';
 import { figure, signed, when } from '../figures';
 import { axisTicks, seconds, shownFrames } from '../parts/shown-frames';
+import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 
 /** Prove: as is and treated, in pairs, on the same bytes. */
@@ -43,9 +45,10 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
   return (
     <main className="screen">
       <h1 className="sentence">{result.sentence}</h1>
-      {data.stale ? (
-        <p className="note">Out of date: the plan or the page has changed since this trial.</p>
+      {data.stale.length ? (
+        <p className="note">Out of date: {data.stale.join(', ')}. Run the trial again.</p>
       ) : null}
+      <Caveats said={data.caveats} />
       <div
         style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 400px', gap: 14, alignItems: 'start' }}
       >
@@ -55,10 +58,10 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
             <table className="plain">
               <thead>
                 <tr>
-                  <th>Median of {result.firstPaint.pairs} pairs</th>
+                  <th>Medians of {result.paint.pairs} pairs</th>
                   <th className="number as-is">As is</th>
                   <th className="number treated">Treated</th>
-                  <th className="number">Difference</th>
+                  <th className="number">Median of paired differences</th>
                 </tr>
               </thead>
               <tbody>
@@ -70,7 +73,10 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
                       key={info.key}
                       title={`as is ${figure(info, a.min)}–${figure(info, a.max)}, treated ${figure(info, b.min)}–${figure(info, b.max)}`}
                     >
-                      <td>{info.label}</td>
+                      <td>
+                        {info.label}
+                        {result.worse.some((one) => one.key === info.key) ? <b> worse</b> : null}
+                      </td>
                       <td className="number">{figure(info, a.median)}</td>
                       <td className="number">{figure(info, b.median)}</td>
                       <td className="number">
@@ -98,9 +104,9 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
               </thead>
               <tbody>
                 <Interval
-                  name="First paint"
-                  difference={result.firstPaint}
-                  withheld={result.withheld.firstPaint}
+                  name={capital(HEADLINE_NAMES[result.headline])}
+                  difference={result.paint}
+                  withheld={result.withheld.paint}
                 />
                 <Interval
                   name="Speed Index"
@@ -115,7 +121,7 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
               <thead>
                 <tr>
                   <th>Did anything break?</th>
-                  <th className="number">3 checks</th>
+                  <th className="number">5 checks</th>
                 </tr>
               </thead>
               <tbody>
@@ -151,6 +157,8 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
                         : 'none'}
                   </td>
                 </tr>
+                <Requests name="Requests that fail only treated" urls={checks.failedRequests} />
+                <Requests name="Requests no longer made" urls={checks.missingRequests} />
                 <tr>
                   <td>
                     Requests without an exact answer
@@ -224,13 +232,29 @@ function pairedMedian(asIs: readonly Metrics[], treated: readonly Metrics[], key
   );
 }
 
+function Requests({ name, urls }: { name: string; urls: readonly string[] }) {
+  return (
+    <tr>
+      <td>
+        {name}
+        {urls.map((url) => (
+          <div key={url}>
+            <code>{url}</code>
+          </div>
+        ))}
+      </td>
+      <td className="number">{urls.length || 'none'}</td>
+    </tr>
+  );
+}
+
 function Interval({
   name,
   difference,
   withheld,
 }: {
   name: string;
-  difference: ProveView['result']['firstPaint'];
+  difference: ProveView['result']['paint'];
   withheld: string | null;
 }) {
   return (
@@ -251,6 +275,13 @@ function Mirror({ data }: { data: ProveView }) {
     data.pictures
       .filter((one) => one.name === `${arm} frame` && one.atMs !== null)
       .map((one) => ({ id: one.id, atMs: one.atMs!, completeness: one.completeness ?? 0 }));
+  const { headline } = data.result;
+  const { shownPair } = data;
+  /** Of the run that is drawn; of a trial of before it is not known which that was. */
+  const paintOf = (index: 0 | 1) =>
+    shownPair === null
+      ? data.arms[index]!.spreads[headline].median
+      : (data.arms[index]!.metrics[shownPair]?.[headline] ?? null);
   const arms = [
     {
       name: 'as is',
@@ -258,7 +289,7 @@ function Mirror({ data }: { data: ProveView }) {
       colour: 'var(--ochre)',
       soft: 'var(--ochre-soft)',
       frames: frames('as is'),
-      paint: data.arms[0]!.spreads.firstPaintMs.median,
+      paint: paintOf(0),
     },
     {
       name: 'treated',
@@ -266,7 +297,7 @@ function Mirror({ data }: { data: ProveView }) {
       colour: 'var(--teal)',
       soft: 'var(--teal-soft)',
       frames: frames('treated'),
-      paint: data.arms[1]!.spreads.firstPaintMs.median,
+      paint: paintOf(1),
     },
   ];
   const end = Math.max(1_000, ...arms.flatMap((arm) => arm.frames.map((frame) => frame.atMs))) * 1.12;
@@ -344,7 +375,7 @@ function Mirror({ data }: { data: ProveView }) {
             whiteSpace: 'nowrap',
           }}
         >
-          first paint {count(arm.paint)}
+          {HEADLINE_NAMES[headline]} {count(arm.paint)}
         </span>
       ) : null}
       <span
@@ -378,6 +409,11 @@ function Mirror({ data }: { data: ProveView }) {
       </div>
       {curve(arms[1]!, false)}
       {strip(arms[1]!, false)}
+      <p className="muted" style={{ margin: '4px 10px' }}>
+        {shownPair === null
+          ? 'One run of each arm is drawn.'
+          : `Drawn: pair ${shownPair + 1}, whose difference is nearest to the median of all.`}
+      </p>
     </section>
   );
 }
@@ -391,7 +427,7 @@ function PairTable({ data }: { data: ProveView }) {
           <tr>
             <th>Pair</th>
             <th>First</th>
-            <th className="number">First paint as is</th>
+            <th className="number">{capital(HEADLINE_NAMES[data.result.headline])} as is</th>
             <th className="number">treated</th>
             <th className="number">Difference</th>
             <th className="number">Speed Index as is</th>
@@ -402,7 +438,7 @@ function PairTable({ data }: { data: ProveView }) {
         <tbody>
           {asIs!.metrics.map((run, index) => {
             const other = treated!.metrics[index]!;
-            const cells = (key: 'firstPaintMs' | 'speedIndexMs') => {
+            const cells = (key: HeadlineKey | 'speedIndexMs') => {
               const [a, b] = [run[key], other[key]];
               return (
                 <>
@@ -416,7 +452,7 @@ function PairTable({ data }: { data: ProveView }) {
               <tr key={index}>
                 <td>{index + 1}</td>
                 <td>{data.order[index] === 'as-is-first' ? 'as is' : 'treated'}</td>
-                {cells('firstPaintMs')}
+                {cells(data.result.headline)}
                 {cells('speedIndexMs')}
               </tr>
             );

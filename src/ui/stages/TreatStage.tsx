@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import Switch from '@mui/material/Switch';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
+import { HEADLINE_NAMES } from '@/core/measure/headline';
 import { bytes, ms } from '@/core/path/words';
 import { fileNameOf, hostOf } from '@/core/path/party';
 import { TREATMENT_WORDS, type Plan, type RuleKind, type Treatment } from '@/core/treat/plan';
@@ -10,6 +11,7 @@ import type { TreatRow, TreatView } from '@/usecases/views';
 import { call, useAssetSpokenOf, useStage } from '../api';
 import { KIND_MARK } from '../figures';
 import { useKey } from '../keyboard';
+import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 
 const CHOICES: Record<'font' | 'host', Treatment[]> = {
@@ -77,16 +79,18 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
       <main className="screen">
         <h1 className="sentence">
           {active} of {data.rows.length} rules act
-          {data.firstPaintMs === null ? (
+          {data.headlineMs === null ? (
             ''
           ) : (
             <>
               {' '}
-              on a first paint of <span className="mark as-is">{ms(data.firstPaintMs)}</span>
+              on a {HEADLINE_NAMES[data.headline]} of{' '}
+              <span className="mark as-is">{ms(data.headlineMs)}</span>
             </>
           )}
-          . What they gain, a trial says.
+          . What they gain, a trial says.{data.emptyPaint ? ` ${data.emptyPaint}` : ''}
         </h1>
+        <Caveats said={data.caveats} />
         {found?.words ? <p className="note">{found.words}</p> : null}
         {data.foldState === 'none' ? (
           <div className="note row">

@@ -26,7 +26,7 @@ it('stand beside the lines of their asset that they would shorten, by their numb
     finding('connecting', URL_A),
     finding('bytes', URL_A),
     finding('bytes', 'https://quay.test/other.css'),
-    finding('after first paint', URL_A),
+    finding('after the paint', URL_A),
   ];
   const beside = (kind: SegmentKind, url: string | undefined = URL_A) =>
     findingsBeside(segment(kind, url), findings);

@@ -8,7 +8,7 @@ const SHORTENS: Record<BillLine, readonly SegmentKind[]> = {
   server: ['server'],
   bytes: ['bytes'],
   'main thread': ['running', 'work', 'style'],
-  'after first paint': [],
+  'after the paint': [],
 };
 
 /**

@@ -5,7 +5,7 @@ import { fileNameOf } from '../party.ts';
 import { usesOfFont } from '../ties/file-ties.ts';
 import { elementsThatNeed } from '../ties/sheet-ties.ts';
 import { fewOf } from '../ties/ties.ts';
-import { bytes, count } from '../words.ts';
+import { bytes, count, paintName } from '../words.ts';
 import type { Finding, FindingInput } from './finding.ts';
 
 /** Hardly any of a sheet applies above the fold when it is less than this share. */
@@ -52,7 +52,7 @@ export function idleScripts({ map, capture }: FindingInput): Finding[] {
     const known = usage.usedByPaintBytes !== undefined;
     return [
       {
-        id: `unused ${usage.url}`,
+        id: `hardly run ${usage.url}`,
         line: asset.hold === 'holds' ? 'waiting' : 'bytes',
         sentence: `${percent(ran)} of ${asset.name} (${bytes(ran)} of ${bytes(usage.bytes)}) ran before ${
           known ? `first paint, ${percent(usage.usedBytes)} before load` : 'load'
@@ -86,7 +86,7 @@ function idleFontsAs(id: string, what: string, idle: readonly MapAsset[]): Findi
   return [
     {
       id,
-      line: idle.some((one) => one.hold !== 'after') ? 'bytes' : 'after first paint',
+      line: idle.some((one) => one.hold !== 'after') ? 'bytes' : 'after the paint',
       sentence: `${idle.map((one) => one.name).join(', ')} (${bytes(size)}) ${idle.length === 1 ? 'paints' : 'paint'} ${what}.`,
       urls: idle.map((one) => one.url),
       costMs: null,
@@ -162,29 +162,29 @@ export function pictures({ map, capture, html, conditions }: FindingInput): Find
       urls[0]!,
   }));
   say(
-    'unsized',
-    'after first paint',
+    'no room kept',
+    'after the paint',
     images.filter(({ element }) => !('width' in element.attributes && 'height' in element.attributes)),
     (names) => `Pictures without width and height, so that what stands below them shifts: ${names}.`,
   );
   say(
-    'lazy above',
+    'fold picture held back',
     'waiting',
     images.filter(({ url, element }) => element.attributes['loading'] === 'lazy' && above.has(url)),
     (names) => `Pictures above the fold are loaded lazily, so later than they could be: ${names}.`,
   );
   say(
-    'eager below',
+    'low picture early',
     'bytes',
     images.filter(
       ({ url, element }) =>
         above.size > 0 && element.attributes['loading'] !== 'lazy' && !above.has(url) && isEarly(map, url),
     ),
-    (names) => `Pictures below the fold take the line before first paint: ${names}.`,
+    (names) => `Pictures below the fold take the line before ${paintName(map.target)}: ${names}.`,
   );
   const pixels = conditions.pixelRatio;
   say(
-    'oversized',
+    'more pixels than shown',
     'bytes',
     [...above.values()].flatMap((box) =>
       box.natural && box.url && box.natural.width > box.box.width * pixels * 1.5 ? [{ url: box.url }] : [],
@@ -193,7 +193,7 @@ export function pictures({ map, capture, html, conditions }: FindingInput): Find
       `Pictures have more than twice the pixels that these conditions can show: ${names}. A size for the viewport would do.`,
   );
   say(
-    'old format',
+    'older format',
     'bytes',
     capture.exchanges.filter(
       (one) => one.kind === 'image' && /jpe?g|png|gif/.test(one.mimeType) && one.wireBytes > LARGE_PICTURE,

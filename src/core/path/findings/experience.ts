@@ -2,8 +2,8 @@ import { fileNameOf } from '../party.ts';
 import { bytes, ms } from '../words.ts';
 import type { Finding, FindingInput } from './finding.ts';
 
-/** A click that is answered later than this feels unanswered. */
-const LONG_WAIT_MS = 200;
+/** A click that is answered more than nine frames later (60 a second) does not look like its cause any more. */
+const LONG_WAIT_MS = 150;
 const MOST_WAITS = 3;
 const LARGE_BACKGROUND = 50_000;
 /** What the compositor moves by itself, without style, layout and paint for each frame. */
@@ -22,7 +22,7 @@ const CHEAP_TO_MOVE = new Set([
  * at a task's beginning waits for all of it.
  */
 export function waitingClicks({ map, longTasks }: FindingInput): Finding[] {
-  const shownMs = map.firstPaintMs;
+  const shownMs = map.headlineMs;
   if (shownMs === null) return [];
   return longTasks
     .filter((task) => task.endMs > shownMs)
@@ -84,7 +84,7 @@ export function staffOnly({ map, visitor }: FindingInput): Finding[] {
     return [
       {
         id: 'staff unknown',
-        line: 'after first paint',
+        line: 'after the paint',
         sentence:
           'This capture was made with a sign-in or steps of yours. Measure the page once as any visitor: what is only seen signed in is told apart then.',
         urls: [],
@@ -99,7 +99,7 @@ export function staffOnly({ map, visitor }: FindingInput): Finding[] {
   return [
     {
       id: 'staff',
-      line: holding ? 'waiting' : 'after first paint',
+      line: holding ? 'waiting' : 'after the paint',
       sentence: `${own.length} ${own.length === 1 ? 'asset is' : 'assets are'} seen only with your sign-in (${bytes(size)}), so visitors never wait for ${own.length === 1 ? 'it' : 'them'}: ${own
         .slice(0, 4)
         .map((one) => one.name)

@@ -6,7 +6,7 @@ import type { KeptRule } from '../../fold/choose.ts';
 import type { PageMap } from '../map.ts';
 
 /** The line of the bill that a finding shortens. */
-export type BillLine = 'connecting' | 'server' | 'bytes' | 'waiting' | 'main thread' | 'after first paint';
+export type BillLine = 'connecting' | 'server' | 'bytes' | 'waiting' | 'main thread' | 'after the paint';
 
 export const BILL_LINES: readonly BillLine[] = [
   'waiting',
@@ -14,7 +14,7 @@ export const BILL_LINES: readonly BillLine[] = [
   'server',
   'bytes',
   'main thread',
-  'after first paint',
+  'after the paint',
 ];
 
 /** Something that follows from the map, as a sentence about this page with its figures. */
@@ -24,7 +24,7 @@ export interface Finding {
   sentence: string;
   /** The assets it is about. */
   urls: string[];
-  /** What it costs first paint at most, ms, where that can be said. */
+  /** What it costs the paint at most, ms, where that can be said. */
   costMs: number | null;
   /** Registrable domains of the owner it is about, which the user may name. */
   domains?: string[];

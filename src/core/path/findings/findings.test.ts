@@ -69,7 +69,7 @@ function findings(scene: Scene): Record<string, string> {
     documentUrl: QUAY,
     requests,
     work: scene.work ?? [],
-    firstPaintMs: scene.paintMs ?? 1_000,
+    headline: { kind: 'first paint', atMs: scene.paintMs ?? 1_000 },
     ruleUsage: [],
     hidingEndedBy: [],
     line: { ...conditions, serverMs: new Map() },
@@ -138,7 +138,7 @@ describe('findings', () => {
       /^waiting: a\.css, then b\.css: .*the last came 155 ms after/,
     );
     expect(found[`chain ${font.url}`]).toMatch(
-      /^after first paint: a\.css, then b\.css, then f\.woff2: .*A preload/,
+      /^after the paint: a\.css, then b\.css, then f\.woff2: .*A preload/,
     );
   });
 
@@ -197,16 +197,16 @@ describe('findings', () => {
       ],
     });
     const requests = [request('lib.js', { blocking: 'blocking' })];
-    expect(findings({ requests, observations: usage(8_000) })[`unused ${QUAY}lib.js`]).toBe(
+    expect(findings({ requests, observations: usage(8_000) })[`hardly run ${QUAY}lib.js`]).toBe(
       'waiting: 10 % of lib.js (8.0 KB of 80 KB) ran before load.',
     );
-    expect(findings({ requests, observations: usage(60_000, 8_000) })[`unused ${QUAY}lib.js`]).toBe(
+    expect(findings({ requests, observations: usage(60_000, 8_000) })[`hardly run ${QUAY}lib.js`]).toBe(
       'waiting: 10 % of lib.js (8.0 KB of 80 KB) ran before first paint, 75 % before load.',
     );
     expect(
-      findings({ requests, observations: usage(60_000, 40_000) })[`unused ${QUAY}lib.js`],
+      findings({ requests, observations: usage(60_000, 40_000) })[`hardly run ${QUAY}lib.js`],
     ).toBeUndefined();
-    expect(findings({ requests, observations: usage(60_000) })[`unused ${QUAY}lib.js`]).toBeUndefined();
+    expect(findings({ requests, observations: usage(60_000) })[`hardly run ${QUAY}lib.js`]).toBeUndefined();
   });
 
   it('tell fonts that paint nothing above the fold', () => {
@@ -288,12 +288,12 @@ describe('findings', () => {
       observations: { boxes: [box('hero.jpg', 390)] },
       html: '<img src="hero.jpg" loading="lazy" width="1" height="1"><img src="low.png">',
     });
-    expect(found['lazy above']).toContain('hero.jpg');
-    expect(found['unsized']).toContain('low.png');
-    expect(found['unsized']).not.toContain('hero.jpg');
-    expect(found['eager below']).toContain('low.png');
-    expect(found['oversized']).toContain('hero.jpg');
-    expect(found['old format']).toContain('hero.jpg');
+    expect(found['fold picture held back']).toContain('hero.jpg');
+    expect(found['no room kept']).toContain('low.png');
+    expect(found['no room kept']).not.toContain('hero.jpg');
+    expect(found['low picture early']).toContain('low.png');
+    expect(found['more pixels than shown']).toContain('hero.jpg');
+    expect(found['older format']).toContain('hero.jpg');
   });
 
   it('look at headers: compression, lifetimes, what the server says of its time', () => {
@@ -314,9 +314,9 @@ describe('findings', () => {
         },
       ],
     });
-    expect(found['uncompressed']).toBe('bytes: 1 text file comes uncompressed, 40 KB: a.css.');
-    expect(found['lifetimes']).toBe(
-      'after first paint: 1 file (40 KB) is kept for less than a week or not at all: return visits pay for it again.',
+    expect(found['plain on the wire']).toBe('bytes: 1 text file comes uncompressed, 40 KB: a.css.');
+    expect(found['kept too short']).toBe(
+      'after the paint: 1 file (40 KB) is kept for less than a week or not at all: return visits pay for it again.',
     );
     expect(found['server']).toContain(
       '340 ms of its own for the page; it says of it: db 280 ms, which leaves 60 ms open.',
@@ -334,7 +334,7 @@ describe('findings', () => {
   ])('take “%s” with %j for a short lifetime: %s', (control, more, short) => {
     const responseHeaders = Object.entries({ 'Cache-Control': control, ...more });
     const found = findings({ requests: [sheet], exchanges: [{ url: sheet.url, responseHeaders }] });
-    expect('lifetimes' in found).toBe(short);
+    expect('kept too short' in found).toBe(short);
   });
 
   it('name the files that no cache on the way answers, though it answers the rest of their kind', () => {
@@ -349,7 +349,7 @@ describe('findings', () => {
     const own = { url: `${QUAY}banner.jpg`, serverMs: 240 };
     const id = 'past the edge image www.quay.test';
     expect(findings({ requests, exchanges: [...answered, { ...own, ...headers(['Age', '0']) }] })[id]).toBe(
-      'after first paint: 3 of 4 images of www.quay.test came from a cache on the way, but not banner.jpg: the server made it anew, in up to 240 ms.',
+      'after the paint: 3 of 4 images of www.quay.test came from a cache on the way, but not banner.jpg: the server made it anew, in up to 240 ms.',
     );
     const missed = headers(['Cache-Status', 'quayside; fwd=miss'], ['Age', '3']);
     expect(findings({ requests, exchanges: [...answered, { ...own, ...missed }] })[id]).toContain(
@@ -373,8 +373,8 @@ describe('findings', () => {
       html: `<picture><source srcset="wide.avif 800w, small.avif 400w"><img loading="lazy" src="wide.jpg" width="1" height="1"></picture>
         <img src="below.jpg" srcset="below.jpg 1x, below-2x.jpg 2x" width="1" height="1">`,
     });
-    expect(found['lazy above']).toContain('wide.avif');
-    expect(found['eager below']).toContain('below-2x.jpg');
+    expect(found['fold picture held back']).toContain('wide.avif');
+    expect(found['low picture early']).toContain('below-2x.jpg');
   });
 
   it('tell embeds with all they bring, and the one file from another place', () => {
@@ -423,7 +423,7 @@ describe('findings', () => {
       longTasks: [
         { startMs: 300, endMs: 900, script: `${QUAY}early.js` },
         { startMs: 800, endMs: 1_400, script: `${QUAY}menu.js` },
-        { startMs: 2_000, endMs: 2_150, script: `${QUAY}short.js` },
+        { startMs: 2_000, endMs: 2_140, script: `${QUAY}short.js` },
         { startMs: 3_000, endMs: 3_260, script: null },
       ],
     });

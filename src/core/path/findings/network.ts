@@ -1,14 +1,17 @@
 import type { Exchange } from '../../measure/exchange.ts';
 import { contentEncodingOf, headerOf, headersOf } from '../../measure/headers.ts';
 import { readServerTiming, type ServerMetric } from '../../measure/server-timing.ts';
+import { PACKET_BYTES } from '../../network/link.ts';
 import type { MapAsset } from '../map.ts';
 import { fileNameOf, hostOf, ownerOf } from '../party.ts';
-import { bytes, count, ms } from '../words.ts';
+import { bytes, count, ms, paintName } from '../words.ts';
 import type { Finding, FindingInput } from './finding.ts';
 
 const TEXT = /^text\/|javascript|json|xml|svg/;
-/** Below this compressing gains nothing to speak of: it fits into one packet. */
-const WORTH_COMPRESSING = 1_400;
+/** What fits into one packet takes one packet, compressed or not. */
+const WORTH_COMPRESSING = PACKET_BYTES;
+/** A server that takes a larger share of the paint than this is worth a word. */
+const SLOW_SERVER = 0.08;
 const WEEK_S = 7 * 86_400;
 
 /** Files that are asked for one after another though they could be asked for side by side. */
@@ -54,7 +57,7 @@ export function serialChains({ map }: FindingInput): Finding[] {
     return [
       {
         id: `chain ${last.url}`,
-        line: last.hold === 'holds' ? 'waiting' : 'after first paint',
+        line: last.hold === 'holds' ? 'waiting' : 'after the paint',
         sentence: `${names}: each could be asked for only when the one before was there; the last came ${ms(lateMs)} after the first ${used}. ${what}`,
         urls: chain.map((one) => one.url),
         costMs: last.hold === 'holds' ? lateMs : null,
@@ -63,7 +66,7 @@ export function serialChains({ map }: FindingInput): Finding[] {
   });
 }
 
-/** Hosts that were connected to before first paint: the list for preconnect. */
+/** Hosts that were connected to before the paint: the list for preconnect. */
 export function earlyHosts({ map, conditions }: FindingInput): Finding[] {
   const paint = map.target?.atMs ?? Infinity;
   const own = map.assets.find((asset) => asset.kind === 'document')?.host;
@@ -83,8 +86,8 @@ export function earlyHosts({ map, conditions }: FindingInput): Finding[] {
         line: 'connecting',
         sentence: `${host} is connected to ${ms(connecting.connectMs.start)} after the navigation began, for ${ms(cost)} (${trips} round ${trips === 1 ? 'trip' : 'trips'})${
           holding.length
-            ? `; first paint waits for ${holding.map((one) => one.name).join(', ')} from there.`
-            : '; nothing that first paint waits for comes from there.'
+            ? `; ${paintName(map.target)} waits for ${holding.map((one) => one.name).join(', ')} from there.`
+            : `; nothing that ${paintName(map.target)} waits for comes from there.`
         }`,
         urls: assets.map((one) => one.url),
         costMs: holding.length ? Math.max(0, ...holding.map((one) => one.gainMs ?? 0)) : null,
@@ -109,13 +112,13 @@ export function thirdParties({ map, work, owners }: FindingInput): Finding[] {
     const holding = assets.filter((one) => one.hold === 'holds');
     const early = assets.filter((one) => one.hold === 'crowds');
     const does = holding.length
-      ? `first paint waits for ${holding.map((one) => one.name).join(', ')}`
+      ? `${paintName(map.target)} waits for ${holding.map((one) => one.name).join(', ')}`
       : early.length
-        ? `${early.length < assets.length ? `${early.length} of them` : 'asked for'} before first paint, not required for it`
-        : 'all after first paint';
+        ? `${early.length < assets.length ? `${early.length} of them` : 'asked for'} before ${paintName(map.target)}, not required for it`
+        : `all after ${paintName(map.target)}`;
     return {
       id: `party ${owner}`,
-      line: holding.length ? 'waiting' : early.length ? 'bytes' : 'after first paint',
+      line: holding.length ? 'waiting' : early.length ? 'bytes' : 'after the paint',
       sentence: `${owner}: ${assets.length} ${assets.length === 1 ? 'request' : 'requests'}, ${bytes(size)}, ${ms(ranMs)} on the main thread; ${does}.`,
       urls: [...urls],
       costMs: holding.length ? Math.max(0, ...holding.map((one) => one.gainMs ?? 0)) : null,
@@ -142,8 +145,8 @@ export function uncompressedText({ capture, map }: FindingInput): Finding[] {
   const held = plain.some((one) => map.assets.find((asset) => asset.url === one.url)?.hold === 'holds');
   return [
     {
-      id: 'uncompressed',
-      line: held ? 'bytes' : 'after first paint',
+      id: 'plain on the wire',
+      line: held ? 'bytes' : 'after the paint',
       sentence: `${plain.length} text ${plain.length === 1 ? 'file comes' : 'files come'} uncompressed, ${bytes(size)}: ${plain
         .slice(0, 4)
         .map((one) => fileNameOf(one.url))
@@ -165,8 +168,8 @@ export function shortLifetimes({ capture }: FindingInput): Finding[] {
   const size = short.reduce((sum, one) => sum + one.wireBytes, 0);
   return [
     {
-      id: 'lifetimes',
-      line: 'after first paint',
+      id: 'kept too short',
+      line: 'after the paint',
       sentence: `${short.length} ${short.length === 1 ? 'file' : 'files'} (${bytes(size)}) ${short.length === 1 ? 'is' : 'are'} kept for less than a week or not at all: return visits pay for ${short.length === 1 ? 'it' : 'them'} again.`,
       urls: short.map((one) => one.url),
       costMs: null,
@@ -190,7 +193,7 @@ function lifetimeOf(exchange: Exchange): number | null {
 /** The server's own time, and what it says of it. */
 export function serverTime({ capture, map }: FindingInput): Finding[] {
   const page = capture.exchanges.find((one) => one.url === capture.documentUrl);
-  if (!page || page.serverMs < 100) return [];
+  if (!page || !map.target || page.serverMs < map.target.atMs * SLOW_SERVER) return [];
   const said = readServerTiming(headersOf(page.responseHeaders, 'server-timing'));
   return [
     {
@@ -256,7 +259,7 @@ export function pastTheEdge({ map, capture }: FindingInput): Finding[] {
     return [
       {
         id: `past the edge ${group}`,
-        line: holding ? 'server' : 'after first paint',
+        line: holding ? 'server' : 'after the paint',
         sentence: `${count(all.length - past.length)} of ${count(all.length)} ${kind}s of ${host} came from a cache on the way, but not ${past
           .slice(0, 4)
           .map((one) => fileNameOf(one.url))
@@ -288,7 +291,7 @@ export function embeds({ map, work }: FindingInput): Finding[] {
       const ranMs = ranFor(work, new Set(brought.map((one) => one.url)));
       return {
         id: `embed ${asset.url}`,
-        line: asset.hold === 'after' ? 'after first paint' : 'bytes',
+        line: asset.hold === 'after' ? 'after the paint' : 'bytes',
         sentence: `The embed from ${hostOf(asset.url)} brings ${brought.length} ${brought.length === 1 ? 'request' : 'requests'}, ${bytes(size)} and ${ms(ranMs)} on the page’s main thread, begun ${ms(asset.startMs)} after the navigation.`,
         urls: brought.map((one) => one.url),
         costMs: null,

@@ -1,5 +1,5 @@
 'use client';
-import { count, ms } from '@/core/path/words';
+import { count, ms, paintName } from '@/core/path/words';
 import type { Comparable } from '@/store/measurements';
 import type { MapView } from '@/usecases/map-view';
 import { when } from '../../figures';
@@ -64,9 +64,10 @@ export function Differences({
             {differences.all.length === 0
               ? 'the same assets, of the same size and hold'
               : `${count(differences.all.length)} ${differences.all.length === 1 ? 'difference' : 'differences'}`}
-            {differences.paintMs !== null && data.firstPaintMs !== null
-              ? `; first paint ${ms(differences.paintMs)} ${inTime ? 'before' : 'there'}, ${ms(data.firstPaintMs)} ${inTime ? 'now' : 'here'}`
+            {differences.paintMs !== null && data.target !== null && differences.apart === null
+              ? `; ${paintName(data.target)} ${ms(differences.paintMs)} ${inTime ? 'before' : 'there'}, ${ms(data.target.atMs)} ${inTime ? 'now' : 'here'}`
               : ''}
+            {differences.apart ? `. ${differences.apart}` : ''}
           </span>
         ) : null}
       </h2>

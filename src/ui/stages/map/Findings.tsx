@@ -10,7 +10,7 @@ const LINE_WORDS: Record<Finding['line'], string> = {
   server: 'would shorten the server’s answer',
   bytes: 'would free the line',
   'main thread': 'would free the main thread',
-  'after first paint': 'come after first paint',
+  'after the paint': 'come after the paint',
 };
 
 /** What follows from the map, by the line of the bill it shortens. */

@@ -1,6 +1,7 @@
 'use client';
 import { useState } from 'react';
 import { Area, AreaChart, CartesianGrid, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
+import { HEADLINE_NAMES } from '@/core/measure/headline';
 import { ms } from '@/core/path/words';
 import type { MeasureView } from '@/usecases/measure-view';
 import { useKey } from '../../keyboard';
@@ -14,7 +15,7 @@ export function Curve({ data }: { data: MeasureView }) {
   const [atMs, setAtMs] = useState<number | null>(null);
   const [stepMs, setStepMs] = useState('');
   const { frames } = data;
-  const paint = data.runs[data.measurement.medianRun]?.metrics.firstPaintMs ?? null;
+  const paint = data.runs[data.measurement.medianRun]?.metrics[data.headline] ?? null;
   const lastChange = frames.at(-1)?.atMs ?? 1_000;
   const end = Math.max(lastChange * 1.15, 1_000);
   const chosen = atMs === null ? null : frameAt(frames, atMs);
@@ -98,7 +99,7 @@ export function Curve({ data }: { data: MeasureView }) {
                   stroke="var(--ink)"
                   strokeWidth={2}
                   label={{
-                    value: `first paint ${ms(paint)}`,
+                    value: `${HEADLINE_NAMES[data.headline]} ${ms(paint)}`,
                     position: 'insideTopRight',
                     fontSize: 12,
                     fontWeight: 650,

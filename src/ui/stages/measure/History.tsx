@@ -1,15 +1,24 @@
 'use client';
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import { count, ms } from '@/core/path/words';
+import { HEADLINE_NAMES } from '@/core/measure/headline';
+import { capital, count, ms } from '@/core/path/words';
 import type { MeasureView } from '@/usecases/measure-view';
 import { when } from '../../figures';
 
 /** The page's figures over time: what a change undid is seen here. */
 export function History({ data }: { data: MeasureView }) {
-  const { history } = data;
+  // Figures of another yardstick are not drawn into one line with these.
+  const newest = data.history.at(-1)?.yardstickVersion;
+  const history = data.history.filter((point) => point.yardstickVersion === newest);
+  const others = data.history.length - history.length;
+  const left = others
+    ? ` ${others} ${others === 1 ? 'earlier measurement was' : 'earlier measurements were'} taken with another yardstick and ${others === 1 ? 'is' : 'are'} not drawn.`
+    : '';
   if (history.length < 2)
     return (
-      <p className="muted">Measured once under these conditions: a second measuring begins its history.</p>
+      <p className="muted">
+        Measured once under these conditions: a second measuring begins its history.{left}
+      </p>
     );
   const points = history.map((point) => ({ ...point, at: Date.parse(point.takenAt) }));
   return (
@@ -40,8 +49,8 @@ export function History({ data }: { data: MeasureView }) {
             contentStyle={{ background: 'var(--sheet)', border: '1px solid var(--line)', fontSize: 12 }}
           />
           <Line
-            dataKey="firstPaintMs"
-            name="First paint"
+            dataKey={data.headline}
+            name={capital(HEADLINE_NAMES[data.headline])}
             stroke="var(--ink)"
             strokeWidth={2.5}
             isAnimationActive={false}

@@ -29,7 +29,7 @@ export function MetricsTable({ data }: { data: MeasureView }) {
             ))}
             {returning ? <th className="number">Return visit</th> : null}
             {previous ? <th className="number">Before ({when(previous.takenAt)})</th> : null}
-            {previous ? <th className="number">Difference</th> : null}
+            {previous && !previous.apart ? <th className="number">Difference</th> : null}
           </tr>
         </thead>
         <tbody>
@@ -62,7 +62,7 @@ export function MetricsTable({ data }: { data: MeasureView }) {
                   <td className="number">{figure(info, returning.spreads[info.key].median)}</td>
                 ) : null}
                 {previous ? <td className="number">{figure(info, before)}</td> : null}
-                {previous ? (
+                {previous && !previous.apart ? (
                   <td className="number">
                     {before === null || spread.median === null ? '–' : signed(info, spread.median - before)}
                   </td>

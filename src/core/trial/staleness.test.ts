@@ -1,0 +1,57 @@
+import { expect, it } from 'vitest';
+import { BUILT_IN_CONDITIONS } from '../measure/conditions.ts';
+import type { Plan, PlanRule } from '../treat/plan.ts';
+import { sameConditions, whyTrialStale, type TrialBasis } from './staleness.ts';
+
+const [slow, everyday] = BUILT_IN_CONDITIONS as [
+  (typeof BUILT_IN_CONDITIONS)[number],
+  (typeof BUILT_IN_CONDITIONS)[number],
+];
+const rule = (treatment: PlanRule['treatment']): PlanRule => ({
+  id: 'r1',
+  on: true,
+  kind: 'stylesheet',
+  match: { url: 'https://q.test/a.css' },
+  scope: 'page',
+  treatment,
+  reason: '',
+  risk: 'low',
+});
+const plan = (treatment: PlanRule['treatment']): Plan => ({
+  wistrelPlan: 1,
+  page: 'https://q.test/',
+  rules: [rule(treatment)],
+});
+const basis = (over: Partial<TrialBasis> = {}): TrialBasis => ({
+  captureId: 1,
+  plan: plan('fold-css-late'),
+  fold: 'abc used',
+  conditions: slow,
+  ...over,
+});
+
+it('holds while nothing has changed, under whatever name the conditions go', () => {
+  expect(whyTrialStale(basis(), basis({ conditions: { ...slow, name: 'Tram' } }))).toEqual([]);
+});
+
+it('is out of date when page, plan, fold CSS or conditions are others', () => {
+  expect(whyTrialStale(basis(), basis({ captureId: 2 }))).toEqual(['the page was captured anew']);
+  expect(whyTrialStale(basis(), basis({ plan: plan('late') }))).toEqual(['the plan was changed']);
+  expect(whyTrialStale(basis(), basis({ fold: 'def used' }))).toEqual(['the fold CSS is another one']);
+  expect(whyTrialStale(basis(), basis({ fold: 'abc not used' }))).toEqual(['the fold CSS is another one']);
+  expect(whyTrialStale(basis(), basis({ conditions: { ...slow, downKbps: 900 } }))).toEqual([
+    'the conditions were changed',
+  ]);
+  expect(whyTrialStale(basis({ conditions: null }), basis())[0]).toContain('earlier version');
+});
+
+it('does not ask after fold CSS that the plan does not use', () => {
+  const late = { plan: plan('late') };
+  expect(whyTrialStale(basis(late), basis({ ...late, fold: 'def used' }))).toEqual([]);
+});
+
+it('knows conditions again whatever order their keys come in', () => {
+  const turned = Object.fromEntries(Object.entries(slow).reverse()) as unknown as typeof slow;
+  expect(sameConditions(slow, turned)).toBe(true);
+  expect(sameConditions(slow, everyday)).toBe(false);
+});

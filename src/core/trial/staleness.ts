@@ -1,0 +1,46 @@
+import type { Conditions } from '../measure/conditions.ts';
+import { activeRules, planFingerprint, type Plan } from '../treat/plan.ts';
+
+/** What a trial was of, or would be of now. */
+export interface TrialBasis {
+  captureId: number;
+  plan: Plan;
+  /** What the fold CSS is, by its text and whether it may be used; null for none. */
+  fold: string | null;
+  /** Null for a trial of before, which did not note them. */
+  conditions: Conditions | null;
+}
+
+/** Why a trial says nothing of what there is now, in words; none where it still holds. */
+export function whyTrialStale(trial: TrialBasis, now: TrialBasis): string[] {
+  const reasons: string[] = [];
+  if (trial.captureId !== now.captureId) reasons.push('the page was captured anew');
+  if (planFingerprint(trial.plan) !== planFingerprint(now.plan)) reasons.push('the plan was changed');
+  else if (usesFold(now.plan) && trial.fold !== now.fold)
+    reasons.push(now.fold === null ? 'its fold CSS is gone' : 'the fold CSS is another one');
+  if (trial.conditions === null)
+    reasons.push('an earlier version held it, which did not note its conditions');
+  else if (now.conditions && !sameConditions(trial.conditions, now.conditions))
+    reasons.push('the conditions were changed');
+  return reasons;
+}
+
+/** Whether two conditions make the same load; their names may differ. */
+export function sameConditions(a: Conditions, b: Conditions): boolean {
+  const loads = ({ name: _name, id: _id, ...rest }: Conditions) => JSON.stringify(sorted(rest));
+  return loads(a) === loads(b);
+}
+
+/** The database gives keys back in an order of its own. */
+function sorted(value: unknown): unknown {
+  if (typeof value !== 'object' || value === null) return value;
+  return Object.fromEntries(
+    Object.entries(value)
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([key, one]) => [key, sorted(one)]),
+  );
+}
+
+function usesFold(plan: Plan): boolean {
+  return activeRules(plan).some((rule) => rule.treatment === 'fold-css-late');
+}
