@@ -5,11 +5,13 @@ import { floorBench, gainOnLaptop, gainOnPhone } from './path.ts';
 import { machine, report, type Finding } from './report.ts';
 import { selfBench } from './self.ts';
 import { shaperBench } from './shaper.ts';
+import { slowdownBench } from './slowdown.ts';
 import { wheelBench } from './wheel.ts';
 
 /** npm run bench [-- NAME …]: those that take minutes by default, `self` by hand (an hour). */
 const BENCHES: Record<string, () => Promise<Finding>> = {
   shaper: shaperBench,
+  slowdown: slowdownBench,
   spread: spreadBench,
   observing: observingBench,
   memory: memoryBench,
