@@ -13,6 +13,16 @@ it.each([
   );
 });
 
+it.each([
+  'Protocol error (Runtime.callFunctionOn): Cannot find context',
+  "Runtime.callFunctionOn timed out. Increase the 'protocolTimeout' setting in launch/connect calls",
+  'Execution context was destroyed, most likely because of a navigation.',
+])('never speaks as the driver does: %s', (said) => {
+  expect(inPlainWords(new Error(said)).message).toBe(
+    'The page did not answer what it was asked in the middle of the work. Nothing stored was changed; try again.',
+  );
+});
+
 it('keeps what is told already, and names what else broke off', () => {
   const told = new Trouble('input', 'Measure it first.');
   expect(inPlainWords(told)).toBe(told);

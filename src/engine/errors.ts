@@ -33,6 +33,10 @@ export function stopIfCancelled(signal: AbortSignal | undefined): void {
 const WENT_AWAY =
   /Target closed|Session closed|detached Frame|frame (was|got) detached|Connection closed|Target crashed|Page crashed|Navigating frame was detached/i;
 
+/** How the browser's driver speaks of its own: that tells nobody anything. */
+const OF_THE_DRIVER =
+  /protocol error|protocolTimeout|execution context|JSHandle|ProtocolError|Runtime\.|Session with given id|CDP/i;
+
 /** Whether an error says that the browser, a page or a frame went away. */
 export function wentAway(error: unknown): boolean {
   return WENT_AWAY.test(error instanceof Error ? error.message : String(error));
@@ -42,10 +46,10 @@ export function wentAway(error: unknown): boolean {
 export function inPlainWords(error: unknown): Trouble {
   if (error instanceof Trouble) return error;
   const text = (error instanceof Error ? error.message : String(error)).split('\n')[0]!;
-  return new Trouble(
-    'measuring',
-    wentAway(error)
-      ? 'Chromium, or a page in it, ended in the middle of the work. Nothing stored was changed; try again.'
-      : `Measuring broke off: ${text}. Nothing stored was changed; try again.`,
-  );
+  const what = wentAway(error)
+    ? 'Chromium, or a page in it, ended in the middle of the work'
+    : OF_THE_DRIVER.test(text)
+      ? 'The page did not answer what it was asked in the middle of the work'
+      : `Measuring broke off: ${text.replace(/\.$/, '')}`;
+  return new Trouble('measuring', `${what}. Nothing stored was changed; try again.`);
 }

@@ -4,7 +4,7 @@ import type { Conditions } from '../core/measure/conditions.ts';
 import type { Bodies, Capture } from '../core/measure/exchange.ts';
 import { contentEncodingOf } from '../core/measure/headers.ts';
 import { HEADLINE_NAMES, type HeadlineKey } from '../core/measure/headline.ts';
-import type { RunObservation } from '../core/measure/run.ts';
+import { documentRequest, type RunObservation } from '../core/measure/run.ts';
 import { completeFrom } from '../core/frames/speed-index.ts';
 import { bytesDownTo } from '../core/html/structure.ts';
 import { findingsOf, type Finding, type FindingInput } from '../core/path/findings/index.ts';
@@ -136,7 +136,7 @@ function floorOfRun(
 ): Floor | null {
   const paint = run.metrics[headline];
   const page = capture.exchanges.find((one) => one.url === capture.documentUrl && one.bodyHash !== null);
-  const document = run.requests.findLast((one) => one.kind === 'document');
+  const document = documentRequest(run.requests);
   const html = bodyOf(capture, bodies, capture.documentUrl);
   if (paint === null || !page || !document || !html) return null;
   const from = document.firstByteMs ?? 0;

@@ -36,6 +36,12 @@ export interface RequestTiming {
   failed: string | null;
 }
 
+/** The request that the page itself came by: the last document of the page's own frame that was shown. */
+export function documentRequest(requests: readonly RequestTiming[]): RequestTiming | undefined {
+  // A navigation that was answered 204 leaves the page where it is (HTML, "navigate").
+  return requests.findLast((one) => one.kind === 'document' && one.status !== 204);
+}
+
 /** One stretch of work that the map speaks of: of the main thread, or drawing outside it. */
 export interface MainThreadWork {
   kind: 'evaluate' | 'call' | 'parse-html' | 'style' | 'layout' | 'paint' | 'parse-css' | 'task' | 'draw';

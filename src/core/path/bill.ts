@@ -168,7 +168,6 @@ class Walk {
         `Nobody could ask for it before ${fileNameOf(parent.request.url)} had got to it.`,
         request.url,
       );
-    parent.doneMs ??= this.#cursor;
     return this.#asset(parent);
   }
 

@@ -1,4 +1,4 @@
-import type { MainThreadWork, RequestTiming } from '../measure/run.ts';
+import { documentRequest, type MainThreadWork, type RequestTiming } from '../measure/run.ts';
 
 /** Why a paint has to wait for an asset, by the rule of the standard. */
 export type BlockReason =
@@ -19,15 +19,23 @@ export interface Use {
 
 /** An asset in the graph. Times are ms from navigation start. */
 export interface AssetNode {
-  request: RequestTiming;
+  readonly request: RequestTiming;
   /** When it was first put to use: run where it is a script, read where it is a stylesheet. */
-  use: Use | null;
+  readonly use: Use | null;
   /** The asset through which the browser came to know of it; null for the document. */
-  parent: AssetNode | null;
+  readonly parent: AssetNode | null;
   /** Why the paint waited for it; null when it did not have to. */
-  blocks: BlockReason | null;
+  readonly blocks: BlockReason | null;
   /** When it let the paint go on: it had arrived, and had been run or read where that was seen. */
-  doneMs: number | null;
+  readonly doneMs: number | null;
+}
+
+/** A node while the graph is being built. */
+type Draft = { -readonly [K in keyof AssetNode]: K extends 'parent' ? Draft | null : AssetNode[K] };
+interface DraftGraph {
+  document: Draft | null;
+  nodes: Draft[];
+  work: readonly MainThreadWork[];
 }
 
 /** An edge of the graph, as it is told: what made the browser ask, or what had to wait for what. */
@@ -38,12 +46,13 @@ export interface GraphEdge {
   cause: string;
 }
 
+/** The graph of one load: what is read off it, bill, gains and hand-overs, never writes to it. */
 export interface PathGraph {
-  document: AssetNode | null;
+  readonly document: AssetNode | null;
   /** Requests for the page that were redirected, in order. */
-  redirects: RequestTiming[];
-  nodes: AssetNode[];
-  work: readonly MainThreadWork[];
+  readonly redirects: readonly RequestTiming[];
+  readonly nodes: readonly AssetNode[];
+  readonly work: readonly MainThreadWork[];
 }
 
 /** The paint that is looked back from. */
@@ -80,9 +89,7 @@ const ANSWERED_MS = 60;
 export function buildGraph(input: GraphInput): PathGraph {
   const requests = [...input.requests].sort((a, b) => a.startMs - b.startMs);
   const document =
-    requests.findLast((r) => r.kind === 'document' && sameUrl(r.url, input.documentUrl)) ??
-    requests[0] ??
-    null;
+    documentRequest(requests.filter((r) => sameUrl(r.url, input.documentUrl))) ?? requests[0] ?? null;
   const redirects = requests.filter(
     (r) =>
       r !== document &&
@@ -91,7 +98,7 @@ export function buildGraph(input: GraphInput): PathGraph {
       document !== null &&
       r.startMs < document.startMs,
   );
-  const nodes = requests.map((request): AssetNode => ({
+  const nodes = requests.map((request): Draft => ({
     request,
     use: firstUse(input.work, request),
     parent: null,
@@ -101,13 +108,13 @@ export function buildGraph(input: GraphInput): PathGraph {
   const root = nodes.find((node) => node.request === document) ?? null;
   for (const node of nodes) if (node !== root) node.parent = parentOf(node, nodes) ?? root;
   for (const node of nodes) node.use ??= reachedByParser(node, nodes);
-  const graph: PathGraph = { document: root, redirects, nodes, work: input.work };
-  if (input.target) markBlocking(graph, input, input.target);
-  return graph;
+  if (input.target) markBlocking({ document: root, nodes, work: input.work }, input, input.target);
+  for (const node of nodes) Object.freeze(node);
+  return Object.freeze({ document: root, redirects, nodes: Object.freeze(nodes), work: input.work });
 }
 
 /** The node by whose script or sheet an asset was found; undefined when it is the parser's own find. */
-function parentOf(node: AssetNode, nodes: readonly AssetNode[]): AssetNode | undefined {
+function parentOf(node: Draft, nodes: readonly Draft[]): Draft | undefined {
   const { discovery, startMs } = node.request;
   if (discovery.by !== 'stylesheet' && discovery.by !== 'script') return undefined;
   return nodes.findLast(
@@ -117,9 +124,9 @@ function parentOf(node: AssetNode, nodes: readonly AssetNode[]): AssetNode | und
 }
 
 /** Marks what the target waits for. Each rule names its place in the standard. */
-function markBlocking(graph: PathGraph, input: GraphInput, target: PaintTarget): void {
+function markBlocking(graph: DraftGraph, input: GraphInput, target: PaintTarget): void {
   const { atMs } = target;
-  const mark = (node: AssetNode, reason: BlockReason, doneMs: number) => {
+  const mark = (node: Draft, reason: BlockReason, doneMs: number) => {
     if (doneMs > atMs || node === graph.document) return;
     node.blocks ??= reason;
     node.doneMs ??= doneMs;
@@ -174,9 +181,9 @@ function standsAfterContent({ discovery }: RequestTiming, contentLine: number | 
  * the script that ran right before the paint made it, from data that it may have waited for.
  */
 function markContentMakers(
-  graph: PathGraph,
+  graph: DraftGraph,
   atMs: number,
-  mark: (node: AssetNode, reason: BlockReason, doneMs: number) => void,
+  mark: (node: Draft, reason: BlockReason, doneMs: number) => void,
 ): void {
   const last = Math.max(graph.document?.request.endMs ?? 0, ...graph.nodes.map((node) => node.doneMs ?? 0));
   if (atMs - last < RESTED_MS) return;

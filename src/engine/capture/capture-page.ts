@@ -6,9 +6,16 @@ import { readHtml } from '../../core/html/document.ts';
 import { launchChromium, type LaunchedBrowser } from '../chromium/launch.ts';
 import { newClock } from '../chromium/page-clock.ts';
 import type { RecordedRequest } from '../chromium/network-recorder.ts';
-import { goTo, LOAD_LIMITS, openVisit, type LoadLimits, type PrepareTarget } from '../chromium/visit.ts';
+import {
+  goTo,
+  LOAD_LIMITS,
+  openVisit,
+  passwordTrouble,
+  type LoadLimits,
+  type PrepareTarget,
+} from '../chromium/visit.ts';
 import { stopIfCancelled, Trouble } from '../errors.ts';
-import { intercept, type Answer } from './intercept.ts';
+import { intercept, type Answer, type Hindrances } from './intercept.ts';
 import { joinLoads } from './join-loads.ts';
 import { Observer } from './observe.ts';
 import { prepareVisit } from './steps.ts';
@@ -56,6 +63,7 @@ class PageCapture {
   #limits: LoadLimits;
   #clock: PageClock | null;
   #state: VisitState | null = null;
+  #hindrances: Hindrances = { challenged: new Set(), circling: false };
 
   constructor(request: CaptureRequest, chromium: LaunchedBrowser) {
     this.#request = request;
@@ -77,14 +85,15 @@ class PageCapture {
     say('Capturing the page: bodies');
     const answers: Answer[] = [];
     const bodies = await this.#load(
-      (session) => intercept(session, { answers, add: this.#added }),
+      (session, isPage) => intercept(session, isPage, { ...this.#help, answers }),
       async (visit) => {
         const landed = await goTo(visit, url, this.#limits, signal);
-        refuseWhatIsNoPage(url, landed);
-        return { landed, title: await visit.page.title(), ...recordsOf(visit) };
+        refuseWhatIsNoPage(url, landed, this.#hindrances);
+        return { landed, title: await visit.page.title(), notes: [...visit.notes], ...recordsOf(visit) };
       },
     );
 
+    const documentUrl = this.#hindrances.circling ? firstShown(bodies.records) : bodies.landed.documentUrl;
     say('Capturing the page: timings');
     const timed = await this.#load(this.#headersOnly, async (visit) => {
       await goTo(visit, url, this.#limits, signal);
@@ -105,13 +114,14 @@ class PageCapture {
     );
 
     const joined = joinLoads(bodies.records, timed, answers);
+    if (this.#hindrances.circling) stayOnFirst(joined.exchanges);
     const seen = (records: readonly RecordedRequest[]) => new Set(records.map((record) => record.url));
     const [first, second] = [seen(bodies.records), seen(timed)];
     return {
       capture: {
         url,
-        documentUrl: bodies.landed.documentUrl,
-        title: bodies.title || titleOf(joined.exchanges, joined.bodies, bodies.landed.documentUrl),
+        documentUrl,
+        title: bodies.title || titleOf(joined.exchanges, joined.bodies, documentUrl),
         takenAt: new Date(this.#clock?.startMs ?? Date.now()).toISOString(),
         exchanges: joined.exchanges,
         observations,
@@ -123,11 +133,23 @@ class PageCapture {
         })),
         seenOnce: [...new Set([...first, ...second])].filter((one) => first.has(one) !== second.has(one)),
         acceptedCertificates: this.#request.accepted.map((one) => one.host),
-        notes: joined.notes,
+        notes: [...bodies.notes, ...this.#hindranceNotes, ...joined.notes],
       },
       bodies: joined.bodies,
       state: this.#state,
     };
+  }
+
+  get #hindranceNotes(): string[] {
+    const { challenged, circling } = this.#hindrances;
+    return [
+      ...(circling
+        ? [
+            'The page loads itself again and again, for ever. Only its first load is shown, here and in every replay.',
+          ]
+        : []),
+      ...[...challenged].map((url) => `${url} asks for a name and a password: it was refused them.`),
+    ];
   }
 
   /** The user's headers go to the page's own origin only. */
@@ -136,8 +158,12 @@ class PageCapture {
     return visit.headers.length ? { origin: new URL(url).origin, headers: visit.headers } : null;
   }
 
+  get #help() {
+    return { add: this.#added, hindrances: this.#hindrances };
+  }
+
   get #headersOnly(): PrepareTarget {
-    return (session) => intercept(session, { answers: null, add: this.#added });
+    return (session, isPage) => intercept(session, isPage, { ...this.#help, answers: null });
   }
 
   async #load<T>(
@@ -157,11 +183,42 @@ class PageCapture {
   }
 }
 
+/** The address of the first document that is shown. */
+function firstShown(records: readonly RecordedRequest[]): string {
+  const first = records.find(({ kind, redirectedTo }) => kind === 'document' && redirectedTo === null);
+  return first?.response?.url ?? first?.url ?? '';
+}
+
+/** Of a page that loads itself for ever only the first load is kept: every further one leaves it where it is. */
+function stayOnFirst(exchanges: Exchange[]): void {
+  let shown = false;
+  for (const [index, exchange] of exchanges.entries()) {
+    if (exchange.kind !== 'document') continue;
+    if (shown)
+      exchanges[index] = {
+        ...exchange,
+        status: 204,
+        responseHeaders: [],
+        mimeType: '',
+        bodyHash: null,
+        bodyBytes: 0,
+        wireBytes: 0,
+        outcome: { state: 'answered' },
+      };
+    shown ||= exchange.outcome.state === 'answered' && exchange.bodyHash !== null;
+  }
+}
+
 function recordsOf(visit: Awaited<ReturnType<typeof openVisit>>) {
   return { records: [...visit.network.records], dataUrls: [...visit.network.dataUrls] };
 }
 
-function refuseWhatIsNoPage(url: string, landed: { status: number; mimeType: string }): void {
+function refuseWhatIsNoPage(
+  url: string,
+  landed: { status: number; mimeType: string },
+  { challenged }: Hindrances,
+): void {
+  if (landed.status === 401 && challenged.size > 0) throw passwordTrouble(url);
   if (landed.status >= 400)
     throw new Trouble(
       'measuring',

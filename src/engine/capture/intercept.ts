@@ -11,42 +11,122 @@ export interface Answer {
   reason: string | null;
 }
 
+/** What one load of a page showed that later loads have to be helped with. */
+export interface Hindrances {
+  /** Addresses that ask for a name and a password: nobody is there to give them. */
+  challenged: Set<string>;
+  /** The page asks for itself again and again. */
+  circling: boolean;
+}
+
 export interface InterceptOptions {
   /** Where exact answers are put; null leaves responses alone, so that they stream. */
   answers: Answer[] | null;
   /** Headers added to requests to this origin, and to no other. */
   add: { origin: string; headers: readonly Header[] } | null;
+  /** Found in a load that takes answers, used in every other one. */
+  hindrances: Hindrances;
 }
+
+/** A page may ask for itself once more, to take effect of what it stored; the third time it goes round for ever. */
+const MOST_OF_ONE = 2;
+/** The same with addresses that change each time. */
+const MOST_DOCUMENTS = 6;
 
 /**
  * Stands between the page and the network: takes every answer's exact bytes (Fetch at the response stage), adds
- * the user's headers to requests to the page's own origin (at the request stage, which does not stop streaming).
+ * the user's headers to requests to the page's own origin (at the request stage, which does not stop streaming),
+ * answers as a visitor does who closes a prompt for a password, and stops a page that loads itself for ever.
  */
-export async function intercept(session: CDPSession, options: InterceptOptions): Promise<void> {
-  const { answers, add } = options;
+export async function intercept(
+  session: CDPSession,
+  isPage: boolean,
+  options: InterceptOptions,
+): Promise<void> {
+  const { answers, add, hindrances } = options;
   const patterns: Protocol.Fetch.RequestPattern[] = [];
-  if (answers) patterns.push({ urlPattern: 'http*', requestStage: 'Response' });
+  // At both stages: of what is only seen at its answer no prompt for a password is told.
+  if (answers)
+    for (const requestStage of ['Request', 'Response'] as const)
+      patterns.push({ urlPattern: 'http*', requestStage });
   if (add?.headers.length) patterns.push({ urlPattern: `${add.origin}/*`, requestStage: 'Request' });
+  if (isPage && !answers && hindrances.circling)
+    patterns.push({ urlPattern: 'http*', resourceType: 'Document', requestStage: 'Request' });
+  if (!answers)
+    for (const url of hindrances.challenged)
+      patterns.push({ urlPattern: exactly(url), requestStage: 'Request' });
   if (patterns.length === 0) return;
+  const mainFrame = isPage ? (await session.send('Page.getFrameTree')).frameTree.frame.id : null;
+  const circle = new CircleWatch(hindrances.circling);
   session.on('Fetch.requestPaused', (event) => {
     const atResponse = event.responseStatusCode !== undefined || event.responseErrorReason !== undefined;
-    if (atResponse && answers) void takeAnswer(session, event, answers);
-    else void goOn(session, event, add?.headers ?? []);
+    if (atResponse && answers) {
+      void takeAnswer(session, event, answers);
+      return;
+    }
+    const isDocument = event.resourceType === 'Document' && event.frameId === mainFrame;
+    if (isDocument && !event.redirectedRequestId && circle.isRound(event.request.url)) {
+      hindrances.circling = true;
+      void stayPut(session, event, answers);
+    } else void goOn(session, event, add);
   });
-  await session.send('Fetch.enable', { patterns });
+  session.on('Fetch.authRequired', ({ requestId, request }) => {
+    hindrances.challenged.add(request.url);
+    void session
+      .send('Fetch.continueWithAuth', { requestId, authChallengeResponse: { response: 'CancelAuth' } })
+      .catch(() => undefined);
+  });
+  await session.send('Fetch.enable', { patterns, handleAuthRequests: true });
+}
+
+/** Tells when a page asks for itself for ever. */
+class CircleWatch {
+  #times = new Map<string, number>();
+  #documents = 0;
+  /** That it does is known: then its first load is all there is to see. */
+  #known: boolean;
+
+  constructor(known: boolean) {
+    this.#known = known;
+  }
+
+  isRound(url: string): boolean {
+    const bare = url.replace(/#.*$/, '');
+    const times = (this.#times.get(bare) ?? 0) + 1;
+    this.#times.set(bare, times);
+    this.#documents++;
+    return this.#known ? this.#documents > 1 : times > MOST_OF_ONE || this.#documents > MOST_DOCUMENTS;
+  }
+}
+
+/** Lets a navigation end where it began (HTML, "navigate": a 204 leaves the document as it is). */
+async function stayPut(
+  session: CDPSession,
+  { requestId, request }: Protocol.Fetch.RequestPausedEvent,
+  answers: Answer[] | null,
+): Promise<void> {
+  const { method, url } = request;
+  answers?.push({ method, url, status: 204, headers: [], body: null, reason: null });
+  await session.send('Fetch.fulfillRequest', { requestId, responseCode: 204 }).catch(() => undefined);
 }
 
 async function goOn(
   session: CDPSession,
   event: Protocol.Fetch.RequestPausedEvent,
-  headers: readonly Header[],
+  add: InterceptOptions['add'],
 ): Promise<void> {
-  const added = headers.map(([name, value]) => ({ name, value }));
-  const own = Object.entries(event.request.headers)
+  const { requestId, request } = event;
+  const isOwn = add !== null && request.url.startsWith(`${add.origin}/`);
+  if (!isOwn || add.headers.length === 0) {
+    await session.send('Fetch.continueRequest', { requestId }).catch(() => undefined);
+    return;
+  }
+  const added = add.headers.map(([name, value]) => ({ name, value }));
+  const own = Object.entries(request.headers)
     .filter(([name]) => !added.some((one) => one.name.toLowerCase() === name.toLowerCase()))
     .map(([name, value]) => ({ name, value }));
   await session
-    .send('Fetch.continueRequest', { requestId: event.requestId, headers: [...own, ...added] })
+    .send('Fetch.continueRequest', { requestId, headers: [...own, ...added] })
     .catch(() => undefined);
 }
 
@@ -75,4 +155,9 @@ async function takeAnswer(
     if (got) answer.body = got.base64Encoded ? Buffer.from(got.body, 'base64') : Buffer.from(got.body);
   }
   await session.send('Fetch.continueRequest', { requestId: event.requestId }).catch(() => undefined);
+}
+
+/** A pattern for one address: `*` and `?` stand for anything in patterns. */
+function exactly(url: string): string {
+  return url.replace(/#.*$/, '').replace(/[*?\\]/g, (sign) => `\\${sign}`);
 }

@@ -38,6 +38,7 @@ function record(
     failed: null,
     redirectedTo: null,
     fromCache: false,
+    calm: false,
     ...over,
   };
 }

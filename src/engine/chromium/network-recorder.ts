@@ -1,5 +1,6 @@
 import type { CDPSession, Protocol } from 'puppeteer-core';
 import type { AssetKind } from '../../core/measure/exchange.ts';
+import { PollWatch } from '../../core/measure/polls.ts';
 import type { BlockingStatus, Discovery, RequestTiming } from '../../core/measure/run.ts';
 
 /** One request as the DevTools protocol told it; times are seconds on the browser's monotonic clock. */
@@ -22,6 +23,8 @@ export interface RecordedRequest {
   redirectedTo: string | null;
   /** Answered by the browser's own cache: nothing came over the wire. */
   fromCache: boolean;
+  /** A poll, or a stream of events: no sign that the page is still at work. */
+  calm: boolean;
 }
 
 const BLOCKING: Record<string, BlockingStatus> = {
@@ -35,6 +38,7 @@ export class NetworkRecorder {
   #records: RecordedRequest[] = [];
   #open = new Map<string, RecordedRequest>();
   #lastChange = performance.now();
+  #polls = new PollWatch();
 
   /**
    * Starts recording a session. Request ids are unique across sessions: a frame of another site is asked for
@@ -43,7 +47,6 @@ export class NetworkRecorder {
   async attach(session: CDPSession, isPage: boolean): Promise<void> {
     let mainFrame: string | null = null;
     session.on('Network.requestWillBeSent', (event) => {
-      this.#lastChange = performance.now();
       if (isPage && event.type === 'Document') mainFrame ??= event.frameId ?? null;
       const key = event.requestId;
       const previous = this.#open.get(key);
@@ -72,14 +75,17 @@ export class NetworkRecorder {
         failed: null,
         redirectedTo: null,
         fromCache: false,
+        calm: event.type === 'EventSource',
       };
+      record.calm ||= this.#polls.isPoll(record, event.timestamp * 1_000);
+      this.#changed(record);
       this.#open.set(key, record);
       this.#records.push(record);
     });
     session.on('Network.responseReceived', (event) => {
-      this.#lastChange = performance.now();
       const record = this.#open.get(event.requestId);
       if (!record) return;
+      this.#changed(record);
       record.response = event.response;
       record.fromCache ||= event.response.fromDiskCache ?? false;
     });
@@ -92,16 +98,16 @@ export class NetworkRecorder {
       if (record) record.laterPriorities.push(event.newPriority);
     });
     session.on('Network.loadingFinished', (event) => {
-      this.#lastChange = performance.now();
       const record = this.#open.get(event.requestId);
       if (!record) return;
+      this.#changed(record);
       record.endedAt = event.timestamp;
       record.encodedBytes = event.encodedDataLength;
     });
     session.on('Network.loadingFailed', (event) => {
-      this.#lastChange = performance.now();
       const record = this.#open.get(event.requestId);
       if (!record) return;
+      this.#changed(record);
       record.endedAt = event.timestamp;
       record.failed = event.blockedReason ?? event.errorText;
     });
@@ -110,6 +116,15 @@ export class NetworkRecorder {
       maxResourceBufferSize: 30_000_000,
     });
     await session.send('Network.setBypassServiceWorker', { bypass: true });
+  }
+
+  /** The page has loaded: what it goes on asking for at a regular distance is no unrest. */
+  hasLoaded(): void {
+    this.#polls.hasLoaded();
+  }
+
+  #changed({ calm }: RecordedRequest): void {
+    if (!calm) this.#lastChange = performance.now();
   }
 
   get records(): readonly RecordedRequest[] {
@@ -121,9 +136,23 @@ export class NetworkRecorder {
     return this.#records.filter((record) => record.url.startsWith('data:'));
   }
 
-  /** Requests on their way. */
+  /** Requests on their way that something is still expected of. */
   get inFlight(): number {
-    return this.#records.filter((record) => record.endedAt === null && /^https?:/.test(record.url)).length;
+    return this.#records.filter(
+      (record) => record.endedAt === null && !record.calm && /^https?:/.test(record.url),
+    ).length;
+  }
+
+  /** Addresses of requests on their way that nothing has come for. */
+  get unanswered(): string[] {
+    return this.#records
+      .filter((record) => record.endedAt === null && /^https?:/.test(record.url))
+      .map((record) => record.url);
+  }
+
+  /** How long nothing has happened though something is on its way, ms; 0 while nothing is. */
+  stuckMs(): number {
+    return this.inFlight > 0 ? performance.now() - this.#lastChange : 0;
   }
 
   /** How long nothing has been asked for or arrived, ms; 0 while something is on its way. */

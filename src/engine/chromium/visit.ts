@@ -7,6 +7,7 @@ import { inPlainWords, stopIfCancelled, Trouble, wentAway } from '../errors.ts';
 import { forEachChildTarget } from './child-targets.ts';
 import { readCertificate } from './certificates.ts';
 import { emulateDevice } from './emulate.ts';
+import { closeDialogs, refuseTheRest } from './interruptions.ts';
 import { NetworkRecorder } from './network-recorder.ts';
 import { applyClock } from './page-clock.ts';
 
@@ -15,9 +16,15 @@ export interface Visit {
   page: Page;
   session: CDPSession;
   network: NetworkRecorder;
+  /** What the page did that a visitor would have had to answer, in sentences, each once. */
+  readonly notes: readonly string[];
+  note(words: string): void;
   /** True once the page, or a frame of it, crashed: it is then closed, and whatever waits for it is refused. */
   readonly crashed: boolean;
-  /** Done with work on the page, or refused as soon as the page or the browser is gone: not all that waits for an answer of theirs would notice. */
+  /**
+   * Done with work on the page, or refused as soon as the page or the browser is gone, or when it took longer than
+   * anything may: not all that waits for an answer of theirs would notice.
+   */
   whileOpen<T>(work: Promise<T>): Promise<T>;
   /** Makes the visit as new: empty caches, only the state it began with, another device. */
   begin(device: VisitDevice): Promise<void>;
@@ -49,6 +56,10 @@ export async function openVisit(
   const session = await page.createCDPSession();
   const network = new NetworkRecorder();
   const close = () => context.close().catch(() => undefined);
+  const notes: string[] = [];
+  const note = (words: string) => {
+    if (!notes.includes(words) && notes.length < MOST_NOTES) notes.push(words);
+  };
   let crashed = false;
   const gone = new Promise<never>((_, reject) => {
     const refuse = () => reject(new Error('Page crashed'));
@@ -62,10 +73,12 @@ export async function openVisit(
       void close();
     });
     await target.send('Inspector.enable');
+    await closeDialogs(target, note);
     await network.attach(target, isPage);
     if (options.clock) await applyClock(target, options.clock);
     await options.prepare?.(target, isPage);
   };
+  await refuseTheRest(browser, context, page, note);
   await emulateDevice(session, device);
   if (options.state) {
     await session.send('Page.enable');
@@ -78,10 +91,12 @@ export async function openVisit(
     page,
     session,
     network,
+    notes,
+    note,
     get crashed() {
       return crashed;
     },
-    whileOpen: (work) => Promise.race([work, gone]),
+    whileOpen: (work) => withinLimit(Promise.race([work, gone]), close),
     async begin(other) {
       await page.goto('about:blank');
       await session.send('Storage.clearDataForOrigin', { origin: '*', storageTypes: 'all' });
@@ -108,16 +123,48 @@ async function restoreStorage(session: CDPSession, state: VisitState): Promise<v
   });
 }
 
+/** Far above what any load and what is asked of it takes: only what never ends takes longer. */
+const WORK_LIMIT_MS = 170_000;
+const MOST_NOTES = 20;
+
+async function withinLimit<T>(work: Promise<T>, close: () => Promise<void>): Promise<T> {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const late = new Promise<never>((_, reject) => {
+    timer = setTimeout(() => {
+      reject(new Trouble('measuring', NO_ANSWER));
+      void close();
+    }, WORK_LIMIT_MS);
+  });
+  try {
+    return await Promise.race([work, late]);
+  } finally {
+    clearTimeout(timer);
+  }
+}
+
+const NO_ANSWER =
+  'The page does not answer any more: its main thread is busy without end. Nothing stored was changed. Look for a script that never ends.';
+
 export interface LoadLimits {
   /** The load event has to come within this, ms. */
   loadMs: number;
+  /** After the document is there, requests without any answer are given up when nothing else came for this long, ms. */
+  stuckMs: number;
+  /** A page whose main thread gives no sign for this long, after it has loaded, never will, ms. */
+  silentMs: number;
   /** The network is quiet after this long without a request, ms. */
   quietMs: number;
   /** After the load event, quiet is waited for this long at most, ms. */
   afterLoadMs: number;
 }
 
-export const LOAD_LIMITS: LoadLimits = { loadMs: 90_000, quietMs: 1_500, afterLoadMs: 15_000 };
+export const LOAD_LIMITS: LoadLimits = {
+  loadMs: 90_000,
+  stuckMs: 12_000,
+  silentMs: 20_000,
+  quietMs: 1_500,
+  afterLoadMs: 15_000,
+};
 
 /**
  * Goes to an address and waits for load and a quiet network.
@@ -134,12 +181,19 @@ export async function goTo(
   const stop = () => void visit.close();
   signal?.addEventListener('abort', stop, { once: true });
   try {
-    const response = await visit.page.goto(url, { waitUntil: 'load', timeout: limits.loadMs });
+    await load(visit, url, limits);
+    visit.network.hasLoaded();
     await settled(visit, limits, signal);
+    await answers(visit, limits);
+    // A navigation that was answered 204 went nowhere.
+    const { response } =
+      visit.network.records.findLast(
+        ({ kind, response }) => kind === 'document' && response?.status !== 204,
+      ) ?? {};
     return {
-      status: response?.status() ?? 0,
-      documentUrl: response?.url() ?? visit.page.url(),
-      mimeType: (response?.headers()['content-type'] ?? '').split(';')[0]!.trim().toLowerCase(),
+      status: response?.status ?? 0,
+      documentUrl: response?.url ?? visit.page.url(),
+      mimeType: (response?.mimeType ?? '').trim().toLowerCase(),
     };
   } catch (error) {
     stopIfCancelled(signal);
@@ -147,6 +201,42 @@ export async function goTo(
   } finally {
     signal?.removeEventListener('abort', stop);
   }
+}
+
+/** Goes to an address and waits for its load event; what holds that up for ever is given up, and noted. */
+async function load(visit: Visit, url: string, limits: LoadLimits): Promise<void> {
+  const { page, session, network } = visit;
+  let isParsed = false;
+  const parsed = () => (isParsed = true);
+  session.once('Page.domContentEventFired', parsed);
+  const loaded = page.goto(url, { waitUntil: 'load', timeout: limits.loadMs });
+  const watch = new AbortController();
+  const givenUp = (async () => {
+    while (!watch.signal.aborted) {
+      await sleep(250);
+      if (!isParsed || network.stuckMs() < limits.stuckMs) continue;
+      for (const address of network.unanswered)
+        visit.note(`${address} was never answered: it was given up after ${limits.stuckMs / 1_000} s.`);
+      await session.send('Page.stopLoading');
+      return;
+    }
+  })();
+  try {
+    await Promise.race([loaded, givenUp.then(() => sleep(1_000))]);
+  } finally {
+    watch.abort();
+    session.off('Page.domContentEventFired', parsed);
+    loaded.catch(() => undefined);
+    givenUp.catch(() => undefined);
+  }
+}
+
+/** Refuses a page whose main thread does not answer. */
+async function answers(visit: Visit, { silentMs }: LoadLimits): Promise<void> {
+  const silent = sleep(silentMs, 'silent', { ref: false });
+  if ((await Promise.race([visit.page.evaluate('0'), silent])) !== 'silent') return;
+  void visit.close();
+  throw new Trouble('measuring', NO_ANSWER);
 }
 
 /** Waits until the network is quiet, at most as long as the limits say. @returns whether it was quiet */
@@ -159,6 +249,14 @@ export async function settled(visit: Visit, limits: LoadLimits, signal?: AbortSi
     await sleep(50);
   }
   return false;
+}
+
+/** A page that is shown to those with a name and a password only. */
+export function passwordTrouble(url: string): Trouble {
+  return new Trouble(
+    'measuring',
+    `${url} asks for a name and a password. Nothing stored was changed. Give them as an Authorization header under “How it is measured”, and measure again.`,
+  );
 }
 
 async function loadTrouble(visit: Visit, error: unknown, url: string, limits: LoadLimits): Promise<Trouble> {
@@ -192,6 +290,7 @@ async function loadTrouble(visit: Visit, error: unknown, url: string, limits: Lo
       'measuring',
       `No host of the name ${new URL(url).hostname} was found. ${kept} Check the address.`,
     );
+  if (code === 'ERR_INVALID_AUTH_CREDENTIALS') return passwordTrouble(url);
   if (code === 'ERR_TOO_MANY_REDIRECTS')
     return new Trouble(
       'measuring',
@@ -206,7 +305,11 @@ async function loadTrouble(visit: Visit, error: unknown, url: string, limits: Lo
   if (/timeout|Timed? ?out/i.test(text)) {
     return new Trouble(
       'measuring',
-      `${url} did not finish loading within ${Math.round(limits.loadMs / 1000)} s. ${kept} Look for a request that never ends.`,
+      `${url} did not finish loading within ${Math.round(limits.loadMs / 1000)} s. ${kept} ${
+        visit.network.unanswered.length
+          ? `Without an answer: ${visit.network.unanswered.slice(0, 3).join(', ')}.`
+          : 'Look for a script that never ends.'
+      }`,
     );
   }
   return new Trouble('measuring', `${url} could not be loaded: ${code || text.split('\n')[0]}. ${kept}`);

@@ -4,7 +4,12 @@ import type { Areas } from '../../core/frames/areas.ts';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import type { PageClock } from '../../core/measure/exchange.ts';
 import { disagreements, percentile } from '../../core/measure/quality.ts';
-import type { ConsoleMessage, RequestTiming, RunObservation } from '../../core/measure/run.ts';
+import {
+  documentRequest,
+  type ConsoleMessage,
+  type RequestTiming,
+  type RunObservation,
+} from '../../core/measure/run.ts';
 import { readTrace, type TraceEvent, type TraceFigures } from '../../core/measure/trace.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
 import type { AskedRequest } from '../../core/trial/requests.ts';
@@ -225,7 +230,7 @@ function drawableArrivedMs(requests: readonly RequestTiming[]): number {
 function observe(seen: Observed): Omit<RunObservation, 'moving' | 'finalPicture'> {
   const { figures, frames, windowMs, replay, requests } = seen;
   const captured = (url: string | null) => url && replay.capturedUrl(url);
-  const document = requests.findLast((request) => request.kind === 'document');
+  const document = documentRequest(requests);
   const neverRested = figures.screenshots.length >= FRAME_LIMIT;
   const points = frames.completenessAgainst(frames.last);
   const wireBytes = requests.reduce((sum, request) => sum + request.wireBytes, 0);

@@ -94,6 +94,9 @@ function pageRounds(forMs: number): number {
   return kept === -1 ? 0 : (rounds * 1_000) / (now - start);
 }
 
+/** Tests that time nothing need no good reading. */
+const isUntimed = () => repeatsPerRun() === 0;
+
 /** What the machine is: another processor, number of cores or browser needs a new yardstick. */
 export async function machineOf(browser: Browser): Promise<string> {
   const processors = cpus();
@@ -116,12 +119,13 @@ export async function takeYardstick(
     await page.evaluate(
       `{ const __name = (f) => f; globalThis.yardstick = { script: ${scriptRounds.toString()}, page: ${pageRounds.toString()} }; }`,
     );
-    for (let one = 0; one < WARM_UPS; one++) await page.evaluate(`yardstick.script(${TRY_MS})`);
+    for (let one = 0; one < WARM_UPS && !isUntimed(); one++)
+      await page.evaluate(`yardstick.script(${TRY_MS})`);
     const first = await quietReading(page, signal);
     if (known?.machine === machine && known.quiet && readingsAgree(known, first)) return known;
     const readings: (Reading & { quiet: boolean })[] = [first];
     let agreeing: typeof readings | undefined;
-    const most = repeatsPerRun() === 0 ? 1 : MOST_READINGS;
+    const most = isUntimed() ? 1 : MOST_READINGS;
     while (!agreeing && readings.length < most) {
       const next = await quietReading(page, signal);
       const like = readings.find((one) => readingsAgree(one, next));
@@ -148,14 +152,13 @@ async function quietReading(page: Page, signal?: AbortSignal): Promise<Reading &
     stopIfCancelled(signal);
     const meter = new CpuMeter();
     let [script, layout] = [0, 0];
-    for (let one = 0; one < TRIES; one++) {
+    for (let one = 0; one < (isUntimed() ? 1 : TRIES); one++) {
       script = Math.max(script, Number(await page.evaluate(`yardstick.script(${TRY_MS})`)));
       layout = Math.max(layout, Number(await page.evaluate(`yardstick.page(${TRY_MS})`)));
     }
     const others = meter.othersShare();
     const quiet = others === null || others <= REJECT_WHEN.othersCpu;
-    if (quiet || wait >= Math.min(MOST_WAITS, repeatsPerRun() * MOST_WAITS))
-      return { script, page: layout, quiet };
+    if (quiet || wait >= (isUntimed() ? 0 : MOST_WAITS)) return { script, page: layout, quiet };
     await sleep(BUSY_WAIT_MS);
   }
 }

@@ -34,6 +34,47 @@ describe('the archive', () => {
     expect(answered(archive(), 'a.css', 'POST')).toEqual(['missing']);
   });
 
+  it('gives a poll whose query is the time its answers in their order', () => {
+    const start = Date.parse('2026-11-03T10:00:00Z');
+    const poll = (at: number, hash: string) =>
+      exchangeOf({ url: `${PAGE}poll?at=${start + at}`, serverMs: 1, bodyHash: hash, bodyBytes: 3 });
+    const polls = [poll(1_000, 'a'), poll(3_000, 'b'), poll(5_000, 'c')];
+    const from = new Archive(polls, bodies, [], { seed: 1, startMs: start });
+    const asked = [1_007, 3_011, 5_002, 7_000].map((at) => answered(from, `poll?at=${start + at}`)[1]);
+    expect(asked).toEqual(['a', 'b', 'c', 'c']);
+    from.rewind();
+    // The very address is answered by its own exchange, and what comes after by those after it.
+    expect(answered(from, `poll?at=${start + 3_000}`)[1]).toBe('b');
+    expect(answered(from, `poll?at=${start + 5_009}`)[1]).toBe('c');
+  });
+
+  it('lets a page come to itself by the captured way, whatever stands for what it shows', () => {
+    const hop = exchangeOf({
+      url: PAGE,
+      status: 302,
+      outcome: { state: 'redirected', to: PAGE },
+      responseHeaders: [
+        ['location', PAGE],
+        ['set-cookie', 'seen=1'],
+      ],
+    });
+    const shown = exchangeOf({ url: PAGE, bodyHash: 'a', bodyBytes: 1 });
+    const stay = exchangeOf({ url: PAGE, status: 204 });
+    const treated = empty('', { body: new TextEncoder().encode('treated'), mimeType: 'text/html' });
+    const from = new Archive([hop, shown, stay], bodies, [treated], null);
+    const statuses = [1, 2, 3].map(() => {
+      const match = from.match('GET', PAGE);
+      return match.how === 'missing'
+        ? null
+        : [match.answer.status, Buffer.from(match.answer.body ?? '').toString()];
+    });
+    expect(statuses).toEqual([
+      [302, ''],
+      [200, 'treated'],
+      [204, ''],
+    ]);
+  });
+
   it('gives what stands for a file that file’s server time, unless another is stated', () => {
     expect(answered(archive(empty('a.css')), 'a.css')).toEqual(['exact', '', 40]);
     expect(answered(archive(empty('a.css', { serverMs: 0 })), 'a.css')).toEqual(['exact', '', 0]);

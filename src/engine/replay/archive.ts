@@ -39,6 +39,9 @@ const DROPPED = new Set([
   'alt-svc',
   'date',
   'strict-transport-security',
+  // Nobody is there to answer: what the page gets is what a visitor gets who closes the prompt.
+  'www-authenticate',
+  'proxy-authenticate',
   'http2-settings',
 ]);
 
@@ -49,8 +52,7 @@ const DROPPED = new Set([
  * which is a loose match; else nothing.
  */
 export class Archive {
-  #exact = new Map<string, Exchange[]>();
-  #timeless = new Map<string, Exchange[]>();
+  #same = new Map<string, Exchange[]>();
   #byPath = new Map<string, Exchange[]>();
   #served = new Map<string, number>();
   #overrides = new Map<string, Override>();
@@ -68,8 +70,7 @@ export class Archive {
     this.#bodies = bodies;
     this.#exchanges = exchanges;
     for (const exchange of exchanges) {
-      append(this.#exact, `${exchange.method} ${bare(exchange.url)}`, exchange);
-      append(this.#timeless, `${exchange.method} ${withoutTimes(bare(exchange.url), clock)}`, exchange);
+      append(this.#same, keyOf(exchange.method, exchange.url, clock), exchange);
       append(this.#byPath, `${exchange.method} ${withoutQuery(exchange.url)}`, exchange);
     }
     for (const override of overrides) this.#overrides.set(bare(override.url), override);
@@ -83,17 +84,31 @@ export class Archive {
   match(method: string, url: string): Match {
     const asked = method === 'HEAD' ? 'GET' : method;
     const override = asked === 'GET' ? this.#overrides.get(bare(url)) : undefined;
-    const key = `${asked} ${bare(url)}`;
-    const same =
-      this.#exact.get(key) ?? this.#timeless.get(`${asked} ${withoutTimes(bare(url), this.#clock)}`);
-    if (override) return { how: 'exact', answer: this.#overridden(override, same?.[0]), url };
-    if (same) {
-      const turn = this.#served.get(key) ?? 0;
-      this.#served.set(key, turn + 1);
-      return { how: 'exact', answer: this.#answer(same[Math.min(turn, same.length - 1)]!), url };
+    const exchange = this.#inTurn(asked, url);
+    if (exchange) {
+      // What stands in for a page stands in for what it shows, not for how the browser gets there.
+      const answer =
+        override && isShown(exchange) ? this.#overridden(override, exchange) : this.#answer(exchange);
+      return { how: 'exact', answer, url };
     }
+    if (override) return { how: 'exact', answer: this.#overridden(override, undefined), url };
     const near = this.#nearest(asked, url);
     return near ? { how: 'loose', answer: this.#answer(near), url: near.url } : { how: 'missing' };
+  }
+
+  /**
+   * The exchange whose turn it is: of those of one address, times of the clock being equal, the next one (a poll whose
+   * query is the time has its answers in their order), or the very address where that is still to come.
+   */
+  #inTurn(method: string, url: string): Exchange | null {
+    const key = keyOf(method, url, this.#clock);
+    const alike = this.#same.get(key);
+    if (!alike) return null;
+    const turn = this.#served.get(key) ?? 0;
+    const exact = alike.findIndex((one, index) => index >= turn && bare(one.url) === bare(url));
+    const at = Math.min(exact < 0 ? turn : exact, alike.length - 1);
+    this.#served.set(key, at + 1);
+    return alike[at]!;
   }
 
   #nearest(method: string, url: string): Exchange | null {
@@ -171,11 +186,20 @@ export class Archive {
   }
 }
 
+/** Whether an answer is something to show: no redirect, and not the order to stay where one is. */
+function isShown({ status, outcome }: Exchange): boolean {
+  return outcome.state !== 'redirected' && status !== 204 && status !== 304;
+}
+
 /** The encoding of an exchange's body on the wire, as far as it is reproduced. */
 function encodingOf(exchange: Exchange): ArchivedAnswer['encodeNear'] {
   const value = contentEncodingOf(exchange.responseHeaders);
   if (!value || exchange.bodyBytes === 0) return null;
   return { encoding: value === 'br' || value === 'zstd' ? 'br' : 'gzip', wireBytes: exchange.wireBytes };
+}
+
+function keyOf(method: string, url: string, clock: PageClock | null): string {
+  return `${method} ${withoutTimes(bare(url), clock)}`;
 }
 
 function bare(url: string): string {
