@@ -169,6 +169,7 @@ class SheetParser {
     const end = this.#tokens.afterValue(this.#at);
     this.#at++;
     if (into.type === 'atrule') (into as AtRule).nodes ??= [];
+    if (into.source) into.source.end = this.#positionOf(end);
     if (onlyRules) this.#rules(into, false);
     else this.#blockContents(into);
     this.#at = end;
@@ -209,7 +210,7 @@ class SheetParser {
       prop,
       value: value || ' ',
       important: important !== null,
-      source: this.#sourceAt(begin),
+      source: this.#sourceAt(begin, to),
     });
   }
 
@@ -235,7 +236,12 @@ class SheetParser {
     }
   }
 
-  #sourceAt(index: number) {
+  /** Where tokens [index, end) stand; the end is told as the place right after it. */
+  #sourceAt(index: number, end = index) {
+    return { input: this.#input, start: this.#positionOf(index), end: this.#positionOf(end) };
+  }
+
+  #positionOf(index: number) {
     const offset = this.#tokens.start(index);
     let [low, high] = [0, this.#lineStarts.length - 1];
     while (low < high) {
@@ -243,7 +249,6 @@ class SheetParser {
       if (this.#lineStarts[middle]! <= offset) low = middle;
       else high = middle - 1;
     }
-    const start = { line: low + 1, column: offset - this.#lineStarts[low]! + 1, offset };
-    return { input: this.#input, start, end: start };
+    return { line: low + 1, column: offset - this.#lineStarts[low]! + 1, offset };
   }
 }

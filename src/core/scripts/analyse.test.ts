@@ -90,3 +90,13 @@ describe('analyseScript', () => {
     expect(namesReadBy('tide.open(this); return event.x')).toEqual(['tide']);
   });
 });
+
+it('takes module loaders’ names for what they are: names that another script defines', () => {
+  expect(
+    analyseScript('require(["tides"], function () {}); define("x", {});').reads.map((one) => one.name),
+  ).toEqual(['require', 'define']);
+  // Asked with typeof they are guarded.
+  expect(
+    analyseScript('typeof module === "object" ? module.exports : 0;').reads.map((one) => one.name),
+  ).toEqual(['module']);
+});

@@ -169,7 +169,7 @@ const PLATFORM = new Set(
     'addEventListener removeEventListener dispatchEvent scrollTo scrollBy open close postMessage innerWidth innerHeight ' +
     'devicePixelRatio arguments customElements CSS Worker WebSocket DOMParser XMLSerializer crypto atob btoa ' +
     'ArrayBuffer Uint8Array Int8Array Uint16Array Int16Array Uint32Array Int32Array Float32Array Float64Array DataView TextEncoder ' +
-    'TextDecoder module exports require define process global ActiveXObject pageXOffset pageYOffset scrollX scrollY ' +
+    'TextDecoder pageXOffset pageYOffset scrollX scrollY ' +
     'onload onerror HTMLFormElement HTMLInputElement NodeList HTMLCollection Window event name status parent top frames'
   ).split(' '),
 );

@@ -1,7 +1,8 @@
-import postcss from 'postcss';
 import { lineAt, rewrite, type Edit, type HtmlElement } from '../html/document.ts';
 import { attribute, attributeValue, cssIn, markupIn, styleElement } from '../html/markup.ts';
 import { readImport } from '../css/flatten.ts';
+import { parseSheet } from '../css/parse-sheet.ts';
+import { swapFaces } from '../css/swap-faces.ts';
 import { urlsIn } from '../css/urls.ts';
 import { readFace } from '../fonts/faces.ts';
 import { baseUrl, resolve, type ScriptElement, type StyleElement } from '../html/assets.ts';
@@ -92,6 +93,10 @@ class PlanApplication {
   #takenOut = new Set<string>();
   #headTags: { ruleId: string; title: string; tag: string }[] = [];
   #swapFamilies = new Set<string>();
+  /** Existing sheets whose bytes a rule changes, each with the first such rule. */
+  #changedSheets = new Map<string, PlanRule>();
+  /** Elements that a rule has changed already: two changes of one element have no meaning. */
+  #touched = new Map<HtmlElement, PlanRule>();
   /** Scripts of ours that rules need in the head, once each, by the first of these rules. */
   #headScripts = new Map<string, { rule: PlanRule; title: string }>();
 
@@ -108,6 +113,7 @@ class PlanApplication {
     this.#hosts(rules.filter((rule) => rule.kind === 'host'));
     this.#styles(rules.filter((rule) => rule.kind === 'stylesheet'));
     this.#scripts(rules.filter((rule) => rule.kind === 'script'));
+    this.#integrities();
     this.#head();
     return {
       html: rewrite(this.#page.document.bytes, this.#edits),
@@ -137,13 +143,27 @@ class PlanApplication {
         this.#takenOut.add(asked);
   }
 
+  /** Whether an element is still free for a rule; where another one has it, the rule is refused. */
+  #isFree(rule: PlanRule, element: HtmlElement): boolean {
+    const other = this.#touched.get(element);
+    if (!other) {
+      this.#touched.set(element, rule);
+      return true;
+    }
+    if (other !== rule)
+      this.#refuse(rule, `Rule ${other.id} (${TREATMENT_WORDS[other.treatment]}) is about the same element.`);
+    return false;
+  }
+
   #replace(rule: PlanRule, element: HtmlElement, after: string): void {
+    if (!this.#isFree(rule, element)) return;
     this.#edits.push({ start: element.start, end: element.end, text: this.#markup(after) });
     this.#tell(rule, element, after);
   }
 
   /** Text of an inline script stays byte for byte: only its start tag is another. */
   #delay(rule: PlanRule, { element: { element, module } }: PageScript): void {
+    if (!this.#isFree(rule, element)) return;
     const { start, contentStart, end, attributes, text } = element;
     const tag = delayedTag(attributes, module);
     const external = attributes['src'] !== undefined;
@@ -221,7 +241,9 @@ class PlanApplication {
         const by = lateSwitchOf(this.#page);
         if (by === 'script')
           this.#needs(LATE_SWITCH, rule, 'What lets late stylesheets apply once they are there');
-        this.#replace(rule, element, inline + lateLink(this.#source(element), element, media, rest, by));
+        const changed = rest !== null || this.#changedSheets.has(style.element.url!);
+        const link = { source: this.#source(element), element, media, rest, changed };
+        this.#replace(rule, element, inline + lateLink(link, by));
       }
     }
   }
@@ -238,11 +260,11 @@ class PlanApplication {
         text: this.#cssFile(this.#swapped(fold.rest)),
         isNew: true,
       });
-    return url.pathname;
+    return this.#address(url.href);
   }
 
   #swapped(css: string): string {
-    return this.#swapFamilies.size ? withSwap(css, this.#swapFamilies) : css;
+    return this.#swapFamilies.size ? swapFaces(css, this.#swapFamilies).css : css;
   }
 
   #scripts(rules: readonly PlanRule[]): void {
@@ -291,7 +313,11 @@ class PlanApplication {
         text: script.element.element.text,
         isNew: true,
       });
-      this.#replace(rule, script.element.element, this.#asFile(script.element.element, url.pathname));
+      this.#replace(
+        rule,
+        script.element.element,
+        this.#asFile(script.element.element, this.#address(url.href)),
+      );
     }
     for (const { rule, script } of chosen('async')) {
       if (script.facts.findings.some((f) => f.what === 'document.write'))
@@ -375,20 +401,15 @@ class PlanApplication {
   ): void {
     const css = sheetUrl === null ? null : this.#text(sheetUrl);
     if (sheetUrl === null || css === null || chain.includes(sheetUrl)) return;
-    let root;
-    try {
-      root = postcss.parse(css);
-    } catch {
-      return;
-    }
-    root.walkAtRules('font-face', (rule) => {
+    const root = parseSheet(css, sheetUrl);
+    root.walkAtRules(/^font-face$/i, (rule) => {
       const face = readFace(rule);
       const named = face.sources.flatMap(urlsIn).some((one) => resolve(one, sheetUrl) === fontUrl);
       if (!named || !face.family) return;
       this.#swapFamilies.add(face.family);
       sheets.set(sheetUrl, [...(sheets.get(sheetUrl) ?? []), { family: face.family, rule: planRule }]);
     });
-    root.walkAtRules('import', (at) => {
+    root.walkAtRules(/^import$/i, (at) => {
       const request = readImport(at.params);
       const url = request && resolve(request.url, sheetUrl);
       if (url) this.#findFaces(url, fontUrl, planRule, sheets, [...chain, sheetUrl]);
@@ -397,21 +418,30 @@ class PlanApplication {
 
   #swapIn(sheetUrl: string, faces: readonly { family: string; rule: PlanRule }[]): void {
     const before = this.#text(sheetUrl)!;
-    const after = withSwap(before, new Set(faces.map((face) => face.family)));
-    if (after === before) return;
-    this.#files.push({ url: sheetUrl, mimeType: 'text/css', text: this.#cssFile(after), isNew: false });
-    const [was, is] = [facesIn(before), facesIn(after)];
-    for (const [index, face] of was.entries()) {
-      if (face.text === is[index]?.text) continue;
+    const { css, faces: swapped } = swapFaces(before, new Set(faces.map((face) => face.family)));
+    if (css === before) return;
+    this.#files.push({ url: sheetUrl, mimeType: 'text/css', text: this.#cssFile(css), isNew: false });
+    this.#changedSheets.set(sheetUrl, faces[0]!.rule);
+    for (const face of swapped) {
       const rule = faces.find((one) => one.family === face.family)?.rule;
       if (rule)
         this.#changes.push({
           ruleId: rule.id,
           title: `${face.family}: swap`,
           where: sheetUrl,
-          before: face.text,
-          after: is[index]!.text,
+          before: face.before,
+          after: face.after,
         });
+    }
+  }
+
+  /** A sheet whose bytes are others no longer is what its link vouches for (Subresource Integrity, section 3.3). */
+  #integrities(): void {
+    for (const { element } of this.#page.styles) {
+      const rule = element.url === null ? undefined : this.#changedSheets.get(element.url);
+      const { attributes } = element.element;
+      if (!rule || attributes['integrity'] === undefined || this.#touched.has(element.element)) continue;
+      this.#replace(rule, element.element, withoutAttribute(this.#source(element.element), 'integrity'));
     }
   }
 
@@ -460,9 +490,9 @@ class PlanApplication {
 
   #address(url: string): string {
     const absolute = new URL(url);
-    return absolute.origin === new URL(this.#page.documentUrl).origin
-      ? absolute.pathname + absolute.search
-      : url;
+    // A path is taken from where the page's <base> says, which may be another host.
+    const base = new URL(baseUrl(this.#page.document, this.#page.documentUrl));
+    return absolute.origin === base.origin ? absolute.pathname + absolute.search : url;
   }
 }
 
@@ -496,15 +526,31 @@ function isLate(treatment: Treatment): treatment is 'fold-css-late' | 'late' {
 
 /** A stylesheet link that does not block: it loads for print, and is for its own media once it is there. */
 function lateLink(
-  source: string,
-  element: HtmlElement,
-  media: string,
-  rest: string | null,
+  {
+    source,
+    element,
+    media,
+    rest,
+    changed,
+  }: {
+    source: string;
+    element: HtmlElement;
+    media: string;
+    /** The file that stands in the sheet's place. */
+    rest: string | null;
+    /** Other bytes come than the author's: what vouches for those does not for these. */
+    changed: boolean;
+  },
   by: ReturnType<typeof lateSwitchOf>,
 ): string {
   const own = media || 'all';
-  // Another file stands in the sheet's place: what vouches for the sheet's bytes does not for its.
-  const dropped = ['media', 'onload', 'rel', ...(rest ? ['integrity', 'crossorigin'] : [])];
+  const dropped = [
+    'media',
+    'onload',
+    'rel',
+    ...(changed ? ['integrity'] : []),
+    ...(rest ? ['crossorigin'] : []),
+  ];
   const attributes = Object.entries(element.attributes)
     .filter(([name]) => !dropped.includes(name))
     .map(([name, value]) => attribute(name, name === 'href' && rest ? rest : value))
@@ -514,7 +560,14 @@ function lateLink(
       ? attribute(LATE_MEDIA, own)
       : ` onload="this.onload=null;this.media='${own.replaceAll("'", '&#39;').replaceAll('"', '&quot;')}'"`;
   const link = `<link rel="stylesheet"${attributes} media="print"${applies}>`;
-  return `${link}<noscript>${source}</noscript>`;
+  const fallback = changed && !rest ? withoutAttribute(source, 'integrity') : source;
+  return `${link}<noscript>${fallback}</noscript>`;
+}
+
+/** A tag's source without one of its attributes; its name may stand quoted elsewhere in it. */
+function withoutAttribute(source: string, name: string): string {
+  const attribute = new RegExp(`\\s+${name}(\\s*=\\s*("[^"]*"|'[^']*'|[^\\s>]+))?(?=[\\s/>])`, 'i');
+  return source.replace(/^<[^>"']*(?:"[^"]*"[^>"']*|'[^']*'[^>"']*)*>/, (tag) => tag.replace(attribute, ''));
 }
 
 function delayedTag(attributes: HtmlElement['attributes'], module: boolean): string {
@@ -525,33 +578,6 @@ function delayedTag(attributes: HtmlElement['attributes'], module: boolean): str
   const type = module ? ' data-type="module"' : '';
   const src = attributes['src'] === undefined ? '' : ` data-src="${attributeValue(attributes['src'])}"`;
   return `<script type="${DELAYED_TYPE}"${type}${src}${kept}>`;
-}
-
-/** Adds `font-display: swap` to the faces of the families; all else of the text stays as it is. */
-export function withSwap(css: string, families: ReadonlySet<string>): string {
-  let root;
-  try {
-    root = postcss.parse(css);
-  } catch {
-    return css;
-  }
-  root.walkAtRules('font-face', (face) => {
-    if (!families.has(readFace(face).family)) return;
-    face.walkDecls('font-display', (declaration) => {
-      declaration.remove();
-    });
-    face.prepend({ prop: 'font-display', value: 'swap' });
-  });
-  return root.toString();
-}
-
-/** The @font-face rules of a sheet, as they are written. */
-function facesIn(css: string): { family: string; text: string }[] {
-  const faces: { family: string; text: string }[] = [];
-  postcss.parse(css).walkAtRules('font-face', (rule) => {
-    faces.push({ family: readFace(rule).family, text: rule.toString() });
-  });
-  return faces;
 }
 
 function nameOf(match: Match): string {

@@ -55,9 +55,22 @@ export const TREATMENT_WORDS: Record<Treatment, string> = {
 /** How many first characters of an inline script's text a rule keeps to find it again. */
 const INLINE_KEY_LENGTH = 80;
 
-/** The key by which a rule finds an inline script: its text, white space folded, cut short. */
+/**
+ * The key by which a rule finds an inline script: its text, white space folded; of a longer one the beginning, and a
+ * number by which it is told from others that begin alike.
+ */
 export function inlineKey(text: string): string {
-  return text.trim().replace(/\s+/g, ' ').slice(0, INLINE_KEY_LENGTH);
+  const folded = text.trim().replace(/\s+/g, ' ');
+  return folded.length <= INLINE_KEY_LENGTH
+    ? folded
+    : `${folded.slice(0, INLINE_KEY_LENGTH)} …${checksum(folded).toString(16)}`;
+}
+
+/** FNV-1a, 32 bits: tells texts apart, guards nothing. */
+function checksum(text: string): number {
+  let sum = 0x811c9dc5;
+  for (let at = 0; at < text.length; at++) sum = Math.imul(sum ^ text.charCodeAt(at), 0x01000193);
+  return sum >>> 0;
 }
 
 /** One text for a match, for comparing and for labels. */
@@ -67,7 +80,15 @@ export function matchText(match: Match): string {
 }
 
 export function sameMatch(a: Match, b: Match): boolean {
-  return matchText(a) === matchText(b);
+  return (
+    matchText(a) === matchText(b) ||
+    ('inline' in a && 'inline' in b && (isOlderKeyOf(a.inline, b.inline) || isOlderKeyOf(b.inline, a.inline)))
+  );
+}
+
+/** Plans of before know a long inline script by its beginning alone. */
+function isOlderKeyOf(older: string, key: string): boolean {
+  return older.length === INLINE_KEY_LENGTH && key.startsWith(`${older} …`);
 }
 
 /** The rules that act: switched on and not as authored. */

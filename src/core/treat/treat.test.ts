@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { RequestTiming } from '../measure/run.ts';
-import { applyPlan, withSwap } from './apply.ts';
+import { applyPlan } from './apply.ts';
 import { DELAYED_TYPE } from './delay-loader.ts';
 import { findHiding } from './hiding.ts';
 import { deferGroup, offersFor, styleOffersFor } from './legal.ts';
@@ -327,14 +327,42 @@ describe('stylesheets and fonts', () => {
       '<meta charset="utf-8"><link rel="preload" as="font" type="font/woff2" href="/s/k.woff2" crossorigin>',
     );
     expect(files[0]).toMatchObject({ url: `${PAGE}s/a.css`, isNew: false });
-    expect(files[0]!.text).toContain('font-display: swap');
+    expect(files[0]!.text).toContain('font-display:swap');
     expect(files[0]!.text).toContain('/* kept */ p { color: red }');
   });
 
-  it('replaces another font-display and leaves other families alone', () => {
-    expect(
-      withSwap('@font-face{font-family:A;font-display:block}@font-face{font-family:B}', new Set(['a'])),
-    ).toBe('@font-face{font-display:swap;font-family:A}@font-face{font-family:B}');
+  it.each([
+    ['p{color:red}}', 'a stray brace at its end'],
+    ['', 'nothing odd'],
+  ])('takes the integrity from the link of a sheet whose bytes it changes, also with %s', (tail) => {
+    const css = `@font-face{font-family:Keel;src:url(k.woff2)}${tail}`;
+    const link = '<link rel="stylesheet" href="a.css" integrity="sha384-AbC" crossorigin>';
+    const swap = { kind: 'font' as const, match: { url: `${PAGE}k.woff2` }, treatment: 'swap' as const };
+    const own = treated(page(link), [swap], { 'a.css': css });
+    expect(own.files[0]!.text).toContain('font-display:swap');
+    expect(own.text).toBe('<link rel="stylesheet" href="a.css" crossorigin>');
+    const sheet = { kind: 'stylesheet' as const, match: { url: `${PAGE}a.css` }, treatment: 'late' as const };
+    const late = treated(page(link), [swap, sheet], { 'a.css': css });
+    expect(late.text).not.toContain('sha384');
+    // Without a change of its bytes what vouches for them stays.
+    expect(treated(page(link), [sheet], { 'a.css': css }).text).toContain('integrity="sha384-AbC"');
+  });
+
+  it('writes addresses of its own files so that they hold under the page’s base', () => {
+    const base = '<base href="https://files.test/v2/">';
+    const html = `${base}<script src="lib.js"></script><script>tide()</script>`;
+    const assets = page(html, { 'https://files.test/v2/lib.js': LIB });
+    const { text } = treated(assets, [
+      { match: { url: 'https://files.test/v2/lib.js' }, treatment: 'defer' },
+      { match: assets.scripts[1]!.match, treatment: 'after-libraries' },
+    ]);
+    expect(text).toContain(`src="${PAGE}wistrel/inline-1.js"`);
+    const own = page(html.replace('https://files.test', ''), { 'v2/lib.js': LIB });
+    const there = treated(own, [
+      { match: { url: `${PAGE}v2/lib.js` }, treatment: 'defer' },
+      { match: own.scripts[1]!.match, treatment: 'after-libraries' },
+    ]);
+    expect(there.text).toContain('src="/wistrel/inline-1.js"');
   });
 
   it('preconnects to hosts that are still needed early', () => {
@@ -431,6 +459,28 @@ describe('plans', () => {
   it('leave every untreated byte alone: an empty plan changes nothing', () => {
     const html = '<!doctype html>\r\n<p\tclass=x >é<script>1</script>';
     expect(treated(page(html), []).text).toBe(html);
+  });
+
+  it('apply the first of two rules about one script, and say so of the other', () => {
+    const assets = page('<script src="a.js"></script>', { 'a.js': '1' });
+    const { text, notApplied } = treated(assets, [
+      { match: { url: `${PAGE}a.js` }, treatment: 'async' },
+      { match: { url: `${PAGE}a.js` }, treatment: 'left-out' },
+    ]);
+    expect(text).toBe('<script async src="a.js"></script>');
+    expect(notApplied).toEqual([{ ruleId: 'r1', why: 'Rule r0 (async) is about the same element.' }]);
+  });
+
+  it('tell inline scripts apart that begin alike, and find those of plans of before', () => {
+    const head = 'var settings = { harbour: "Orrask", piers: [1, 2, 3, 4, 5, 6, 7, 8], signs: true };';
+    const assets = page(`<script>${head}one()</script><script>${head}two()</script>`);
+    const [one, two] = assets.scripts as [PageScript, PageScript];
+    expect(matchText(one.match)).not.toBe(matchText(two.match));
+    const { text } = treated(assets, [{ match: two.match, treatment: 'left-out' }]);
+    expect(text).toContain('one()');
+    expect(text).not.toContain('two()');
+    const before = { inline: head.slice(0, 80) };
+    expect(treated(assets, [{ match: before, treatment: 'left-out' }]).text).toBe('');
   });
 
   it('say which rules found nothing to act on', () => {
