@@ -40,7 +40,7 @@ describe('readOptions', () => {
       { verb: 'leave-out', by: 'sheet', what: 'print.css' },
     ]);
     expect(given.viewports).toEqual([{ width: 390, height: 844, foldHeight: 600 }]);
-    expect([given.budgetBytes, given.rest, given.checkFile]).toEqual([10_240, 'less-fold', 'mine.css']);
+    expect([given.budgetBytes, given.rest, given.checkFile]).toEqual([10_000, 'less-fold', 'mine.css']);
   });
 
   it('takes a HAR file for an address', () => {

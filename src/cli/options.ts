@@ -179,5 +179,5 @@ function readBudget(text: string | undefined): number | null {
   const kilobytes = Number(text);
   if (!(kilobytes > 0) || kilobytes > 1_000)
     throw new UsageError(`--budget takes kilobytes, 14 for instance, not “${text}”.`);
-  return Math.round(kilobytes * 1024);
+  return Math.round(kilobytes * 1000);
 }

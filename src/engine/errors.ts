@@ -24,9 +24,14 @@ export interface CertificateOffer {
   validTo: string;
 }
 
+/** What a cancelled work ends in. */
+export function cancelled(): Trouble {
+  return new Trouble('cancelled', 'Cancelled. What was stored before is unchanged.');
+}
+
 /** Throws when the work was cancelled. */
 export function stopIfCancelled(signal: AbortSignal | undefined): void {
-  if (signal?.aborted) throw new Trouble('cancelled', 'Cancelled. What was stored before is unchanged.');
+  if (signal?.aborted) throw cancelled();
 }
 
 /** What the browser's driver says when the browser, a page or a frame went away under it. */

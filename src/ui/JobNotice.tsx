@@ -3,7 +3,7 @@ import Button from '@mui/material/Button';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { Job, JobKind } from '@/store/jobs';
-import { call, useJobs, useStartJob } from './api';
+import { call, useJobAgain, useJobs } from './api';
 
 const WHAT: Record<JobKind, string> = {
   measure: 'Measuring',
@@ -36,7 +36,7 @@ export function JobNotice({ pageId }: { pageId: number | null }) {
             </b>{' '}
             {job.message}
           </span>
-          {job.certificate ? <Accept job={job} /> : pageId === null ? null : <Again job={job} />}
+          {job.certificate ? <Accept job={job} /> : <Again job={job} />}
           <Button variant="outlined" onClick={() => setSeen((now) => [...now, job.id])}>
             Put away
           </Button>
@@ -47,17 +47,20 @@ export function JobNotice({ pageId }: { pageId: number | null }) {
 }
 
 function Again({ job }: { job: Job }) {
-  const start = useStartJob();
+  const again = useJobAgain();
   return (
-    <Button variant="outlined" onClick={() => start.mutate(job)}>
-      Try again
-    </Button>
+    <>
+      {again.error ? <span>{again.error.message}</span> : null}
+      <Button variant="outlined" disabled={again.isPending} onClick={() => again.mutate(job.id)}>
+        Try again
+      </Button>
+    </>
   );
 }
 
 /** The choice offered for a certificate of a server's own making, remembered for its host. */
 function Accept({ job }: { job: Job }) {
-  const start = useStartJob();
+  const again = useJobAgain();
   const { certificate } = job;
   const accept = useMutation({
     mutationFn: () =>
@@ -65,7 +68,7 @@ function Accept({ job }: { job: Job }) {
         method: 'POST',
         body: { host: certificate!.host, publicKeyHash: certificate!.publicKeyHash },
       }),
-    onSuccess: () => start.mutate(job),
+    onSuccess: () => again.mutate(job.id),
   });
   return (
     <Button variant="contained" onClick={() => accept.mutate()}>

@@ -93,6 +93,15 @@ export function useStartJob() {
   });
 }
 
+/** Puts ended work in the queue again, with all that it was given. */
+export function useJobAgain() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: number) => call<Job>(`/api/jobs/${id}`, { method: 'POST', body: {} }),
+    onSettled: () => client.invalidateQueries({ queryKey: ['jobs'] }),
+  });
+}
+
 /** Queues the same work for many pages, in their order. */
 export function useStartJobs() {
   const client = useQueryClient();

@@ -174,18 +174,16 @@ export class JobLoop {
     const database = this.#database;
     const file = job.input?.file;
     if (!file) throw new Trouble('input', 'No file was given.');
-    try {
-      const { capture, bodies, canReplay } = await carry({
-        kind: 'read-har',
-        pageName: job.pageName,
-        path: file,
-      });
-      const page = await ensurePage(database, capture.url, capture.title || capture.url);
-      await setJobPage(database, job.id, page.id);
-      if (!canReplay) {
-        await database.transaction((queries) => addCapture(queries, page.id, capture, bodies, null));
-        return;
-      }
+    const { capture, bodies, canReplay } = await carry({
+      kind: 'read-har',
+      pageName: job.pageName,
+      path: file,
+    });
+    const page = await ensurePage(database, capture.url, capture.title || capture.url);
+    await setJobPage(database, job.id, page.id);
+    if (!canReplay)
+      await database.transaction((queries) => addCapture(queries, page.id, capture, bodies, null));
+    else {
       const { measurement } = await carry({
         kind: 'replay',
         pageName: page.name,
@@ -198,8 +196,8 @@ export class JobLoop {
         yardstick: await latestYardstick(database),
       });
       await keepMeasurement(database, page.id, conditions, { capture, bodies, state: null, measurement });
-    } finally {
-      await rm(file, { force: true });
     }
+    // Until all of it is stored the file is needed: it may have to be tried again.
+    await rm(file, { force: true });
   }
 }

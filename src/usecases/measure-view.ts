@@ -156,7 +156,8 @@ function qualityOf(measurement: StoredMeasurement, runs: readonly StoredRun[]): 
 function lcpOf(run: StoredRun, observations: Observations | undefined): MeasureView['lcp'] {
   const paintedMs = run.metrics.largestContentfulPaintMs;
   if (paintedMs === null) return null;
-  const url = observations?.lcp?.url ?? null;
+  // The run's own is asked first: the observed load may have had another viewport, and a HAR has none.
+  const url = run.lcpUrl === undefined ? (observations?.lcp?.url ?? null) : run.lcpUrl;
   const element = observations?.lcp?.element ?? run.lcpElement ?? 'unknown element';
   const first = run.metrics.timeToFirstByteMs ?? 0;
   const request = url ? run.requests.find((one) => one.url === url) : undefined;

@@ -315,7 +315,8 @@ export async function handoffView(
   const trial = await latestTrial(queries, pageId, conditionsId);
   const conditions = await conditionsById(queries, conditionsId);
   const stale = trial && staleness(trial, plan, fold, page.captureId, conditions);
-  const text = (value: Uint8Array) => new TextDecoder().decode(value);
+  const decoder = new TextDecoder(page.assets.document.encoding);
+  const text = (value: Uint8Array) => decoder.decode(value);
   return {
     difference: createTwoFilesPatch('as authored', 'treated', text(before), text(treated.html), '', '', {
       context: 2,

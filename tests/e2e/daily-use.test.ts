@@ -53,7 +53,7 @@ describe('how a page is measured', () => {
     await user.fill('steps', 'press .accept');
     await user.press('Save');
     await user.sees('“press .accept” is no step');
-    await user.fill('steps', 'click .accept');
+    await user.fill('steps', 'press .accept');
     await user.fill('cookies', 'session=very-secret; crew=1');
     await user.fill('headers', 'X-Crew: hidden-too');
     await user.press('Save');

@@ -66,8 +66,8 @@ const crew: VisitSettings = {
   headers: [['Authorization', 'Key k']],
   cookies: [{ name: 'session', value: 'abc' }],
   steps: [
-    { do: 'wait-for', selector: '.agree' },
-    { do: 'click', selector: '.agree' },
+    { do: 'until', selector: '.agree' },
+    { do: 'press', selector: '.agree' },
   ],
 };
 
@@ -122,12 +122,12 @@ describe('a page as the user says it is visited', () => {
   it('names a step that cannot be done, and captures nothing', async () => {
     const error: unknown = await capturePage(
       visitorCapture(own.url, {
-        visit: { headers: [], cookies: [], steps: [{ do: 'click', selector: '.nowhere' }] },
+        visit: { headers: [], cookies: [], steps: [{ do: 'press', selector: '.nowhere' }] },
       }),
     ).catch((reason: unknown) => reason);
     expect(error).toBeInstanceOf(Trouble);
     expect((error as Trouble).message).toMatch(
-      /^Step 1 before the capture could not be done \(click .nowhere/,
+      /^Step 1 before the capture could not be done \(press .nowhere/,
     );
   });
 });

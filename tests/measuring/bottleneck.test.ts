@@ -106,6 +106,24 @@ describe('the bottleneck', () => {
     expect(connect(secure)).toBeGreaterThan(connect(plain) + 150);
   });
 
+  it('serves what one host said plainly and what it said securely, from one place, as production would', async () => {
+    const script = (body: string): MadeFile => ({ kind: 'script', type: 'text/javascript', body });
+    const made = madeCapture({
+      'http://quay.test/': page(
+        '<!DOCTYPE html><title>t</title><h1>Words</h1><script src="a.js"></script><script src="https://quay.test/b.js"></script>',
+      ),
+      'http://quay.test/a.js': script('document.title = "plain";'),
+      'https://quay.test/b.js': script('document.title += " and secure";'),
+    });
+    const conditions = { ...far, protocol: 'production' as const };
+    const { runs } = await measureCapture({ ...made, state: null, conditions, ...ONE_RUN });
+    const { requests, replayNotes } = runs[0]!;
+    expect(requests.map((one) => [one.url, one.status])).toEqual(
+      made.capture.exchanges.map((one) => [one.url, 200]),
+    );
+    expect(replayNotes).toEqual([]);
+  });
+
   it('answers a return visit from what the first one cached, and asks again for what is stale', async () => {
     const script = (body: string, headers: MadeFile['headers']): MadeFile => ({
       kind: 'script',

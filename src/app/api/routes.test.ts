@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
@@ -7,6 +7,7 @@ import { seedDatabase } from '@/demo/seed-database';
 import type { Conditions } from '@/core/measure/conditions';
 import { findConditions } from '@/core/measure/conditions';
 import type { Page } from '@/store/sites';
+import { addJob, endJob } from '@/store/jobs';
 import { listPages } from '@/store/sites';
 import { applicationDatabase } from '@/usecases/application';
 import * as board from './board/route';
@@ -262,6 +263,22 @@ describe('the queue', () => {
     expect(anew.id).not.toBe(first.id);
     await ask(job.DELETE, { id: anew.id });
   });
+
+  it('tries an import that failed again with its file, and says when that is gone', async () => {
+    const db = await applicationDatabase();
+    const file = join(process.env['WISTREL_DATA']!, 'kept.har');
+    writeFileSync(file, '{}');
+    const id = await addJob(db, 'import', null, 'slow-phone', { name: 'kept.har', file });
+    await endJob(db, id, 'failed', 'It is no HAR.');
+    const again = (await (await ask(job.POST, { id, body: {} })).json()) as { id: number; state: string };
+    expect(again).toMatchObject({ kind: 'import', state: 'waiting', input: { name: 'kept.har', file } });
+    expect(again.id).not.toBe(id);
+    await ask(job.DELETE, { id: again.id });
+    rmSync(file);
+    expect(await refusal(ask(job.POST, { id, body: {} }))).toBe(
+      '409 The file kept.har is not kept any more. Choose it again.',
+    );
+  });
 });
 
 describe('what is taken away from a page', () => {
@@ -326,13 +343,13 @@ describe('footnotes', () => {
 
 describe('how a page is measured', () => {
   it('shows secrets masked only, and keeps them when they are not given again', async () => {
-    const body = { runs: 5, returnVisits: true, ownClock: true, steps: 'click .accept' };
+    const body = { runs: 5, returnVisits: true, ownClock: true, steps: 'press .accept' };
     const secrets = { headers: [['X-Crew', 'hidden']], cookies: [{ name: 'session', value: 'very-secret' }] };
     await ask(settings.PUT, { body: { ...body, secrets } });
     await ask(settings.PUT, { body: { ...body, runs: 4 } });
     const text = await (await ask(settings.GET)).text();
     expect(text).not.toMatch(/very-secret|hidden/);
-    expect(JSON.parse(text)).toMatchObject({ runs: 4, steps: 'click .accept' });
+    expect(JSON.parse(text)).toMatchObject({ runs: 4, steps: 'press .accept' });
     expect(text).toContain('X-Crew');
   });
 });

@@ -3,7 +3,7 @@ import type { FoldDecision } from './decisions.ts';
 import { compressedBytes, type FoldSheet } from './fold-css.ts';
 
 /** Compressed bytes of a head that arrive with the first flight of packets (10 of 1,460 bytes, RFC 6928). */
-export const BUDGET_BYTES = 14 * 1024;
+export const BUDGET_BYTES = 14_600;
 
 /** Something that could be given up to come under the budget, with what it would save. */
 export interface GiveUp {

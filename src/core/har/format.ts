@@ -1,4 +1,4 @@
-/** HAR 1.2, as far as it is written and read here (the standard's own names). Fields that begin with "_" are ours. */
+/** HAR 1.2, as far as it is written and read here (the standard's own names). Fields that begin with "_wistrel" are ours. */
 export interface HarFile {
   log: {
     version: '1.2';
@@ -14,7 +14,7 @@ export interface HarPage {
   startedDateTime: string;
   id: string;
   title: string;
-  pageTimings: { onContentLoad: number; onLoad: number; _firstPaint?: number };
+  pageTimings: { onContentLoad: number; onLoad: number; _wistrelFirstPaint?: number };
 }
 
 export interface HarPair {
@@ -61,11 +61,11 @@ export interface HarEntry {
   };
   serverIPAddress?: string;
   /** What the standard has no field for. */
-  _kind?: string;
-  _serverMs?: number;
-  _blocking?: string;
-  _priorities?: string[];
-  _failed?: string;
+  _wistrelKind?: string;
+  _wistrelServerMs?: number;
+  _wistrelBlocking?: string;
+  _wistrelPriorities?: string[];
+  _wistrelFailed?: string;
 }
 
 /** What the standard writes where a figure is not known or does not apply. */

@@ -132,7 +132,7 @@ describe('HAR in', () => {
       entry('https://quay.test/b.js', { connect: -1, ssl: -1, wait: 15 }),
       entry('https://quay.test/c.js', { connect: 95, ssl: 60, wait: 70 }),
       entry('http://other.test/d.js', { connect: -1, wait: 30 }),
-      entry('https://quay.test/e.js', { connect: -1, wait: 70 }, { _serverMs: 66 }),
+      entry('https://quay.test/e.js', { connect: -1, wait: 70 }, { _wistrelServerMs: 66 }),
     ]);
     expect(times).toEqual([80, 50, 0, 50, 30, 66]);
   });

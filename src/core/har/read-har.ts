@@ -49,8 +49,8 @@ export function readEntry(entry: Loose): ReadEntry | null {
   const wire = number(response['bodySize']) ?? UNKNOWN;
   const size = body?.length ?? number(content['size']) ?? 0;
   const redirect = text(response['redirectURL']);
-  const failed = text(field(entry, '_failed'));
-  const ownServerMs = number(field(entry, '_serverMs'));
+  const failed = text(field(entry, '_wistrelFailed'));
+  const ownServerMs = number(field(entry, '_wistrelServerMs'));
   return {
     saysServerMs: ownServerMs !== null,
     startedMs: Date.parse(text(field(entry, 'startedDateTime'))) || 0,
@@ -58,7 +58,7 @@ export function readEntry(entry: Loose): ReadEntry | null {
     exchange: {
       method: text(request['method']).toUpperCase() || 'GET',
       url,
-      kind: kindOf(text(field(entry, '_kind')), text(field(entry, '_resourceType')), mimeType, url),
+      kind: kindOf(text(field(entry, '_wistrelKind')), mimeType, url),
       status,
       responseHeaders,
       mimeType,
@@ -71,8 +71,8 @@ export function readEntry(entry: Loose): ReadEntry | null {
       requestBody: text(field(request['postData'], 'text')) || null,
       startMs: 0,
       timings,
-      priorities: strings(field(entry, '_priorities')),
-      blocking: blockingOf(text(field(entry, '_blocking'))),
+      priorities: strings(field(entry, '_wistrelPriorities')),
+      blocking: blockingOf(text(field(entry, '_wistrelBlocking'))),
       discovery: { by: 'other' },
       remote: text(field(entry, 'serverIPAddress')),
     },
@@ -140,12 +140,9 @@ function timingsOf(timings: Record<string, Loose>): ExchangeTimings {
   };
 }
 
-/** Our own mark first; then what other programs call the kind; then the type and the ending. */
-function kindOf(own: string, theirs: string, mimeType: string, url: string): AssetKind {
+/** Our own mark first; then the type and the ending. */
+function kindOf(own: string, mimeType: string, url: string): AssetKind {
   if (KINDS.has(own)) return own as AssetKind;
-  const said = theirs.toLowerCase();
-  if (KINDS.has(said) && said !== 'other') return said as AssetKind;
-  if (said === 'xhr' || said === 'fetch') return 'data';
   const path = new URL(url).pathname.toLowerCase();
   if (/html/.test(mimeType)) return 'document';
   if (/css/.test(mimeType) || path.endsWith('.css')) return 'stylesheet';

@@ -32,7 +32,7 @@ export function writeHar(capture: Capture, bodies: Bodies, options: HarOptions):
           pageTimings: {
             onContentLoad: options.metrics?.domReadyMs ?? UNKNOWN,
             onLoad: options.metrics?.loadMs ?? UNKNOWN,
-            ...(options.metrics?.firstPaintMs ? { _firstPaint: options.metrics.firstPaintMs } : {}),
+            ...(options.metrics?.firstPaintMs ? { _wistrelFirstPaint: options.metrics.firstPaintMs } : {}),
           },
         },
       ],
@@ -101,11 +101,11 @@ function entryOf(exchange: Exchange, bodies: Bodies, startMs: number, options: H
     cache: {},
     timings,
     ...(exchange.remote ? { serverIPAddress: exchange.remote.replace(/:\d*$/, '') } : {}),
-    _kind: exchange.kind,
-    _serverMs: exchange.serverMs,
-    _blocking: exchange.blocking,
-    _priorities: exchange.priorities,
-    ...(exchange.outcome.state === 'failed' ? { _failed: exchange.outcome.reason } : {}),
+    _wistrelKind: exchange.kind,
+    _wistrelServerMs: exchange.serverMs,
+    _wistrelBlocking: exchange.blocking,
+    _wistrelPriorities: exchange.priorities,
+    ...(exchange.outcome.state === 'failed' ? { _wistrelFailed: exchange.outcome.reason } : {}),
   };
 }
 

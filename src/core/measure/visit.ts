@@ -2,7 +2,7 @@ import type { Header } from './exchange.ts';
 
 /** Something done on the page before it is captured, in order. */
 export type VisitStep =
-  { do: 'click'; selector: string } | { do: 'wait-for'; selector: string } | { do: 'wait'; ms: number };
+  { do: 'press'; selector: string } | { do: 'until'; selector: string } | { do: 'pause'; ms: number };
 
 /** How a page is visited: as any visitor, or as the user says. Holds secrets: kept apart, never exported. */
 export interface VisitSettings {
@@ -35,7 +35,7 @@ export function isSpecial(settings: VisitSettings): boolean {
 }
 
 /**
- * Reads steps as they are written, one a line: "click .accept", "wait for #menu", "wait 500".
+ * Reads steps as they are written, one a line: "press .accept", "until #menu", "pause 500".
  *
  * @throws Error that names the line that cannot be read
  */
@@ -45,14 +45,14 @@ export function readSteps(text: string): VisitStep[] {
     .map((line) => line.trim())
     .filter(Boolean)
     .map((line): VisitStep => {
-      const click = /^click\s+(.+)$/i.exec(line)?.[1];
-      if (click) return { do: 'click', selector: click };
-      const waitFor = /^wait for\s+(.+)$/i.exec(line)?.[1];
-      if (waitFor) return { do: 'wait-for', selector: waitFor };
-      const wait = /^wait\s+(\d+)(?:\s*ms)?$/i.exec(line)?.[1];
-      if (wait && Number(wait) <= 30_000) return { do: 'wait', ms: Number(wait) };
+      const press = /^press\s+(.+)$/i.exec(line)?.[1];
+      if (press) return { do: 'press', selector: press };
+      const until = /^until\s+(.+)$/i.exec(line)?.[1];
+      if (until) return { do: 'until', selector: until };
+      const pause = /^pause\s+(\d+)(?:\s*ms)?$/i.exec(line)?.[1];
+      if (pause && Number(pause) <= 30_000) return { do: 'pause', ms: Number(pause) };
       throw new Error(
-        `“${line}” is no step. Write “click SELECTOR”, “wait for SELECTOR” or “wait MILLISECONDS” (30,000 at most).`,
+        `“${line}” is no step. Write “press SELECTOR”, “until SELECTOR” (it can be seen) or “pause MILLISECONDS” (30,000 at most).`,
       );
     });
 }
@@ -60,10 +60,6 @@ export function readSteps(text: string): VisitStep[] {
 /** Writes steps as `readSteps` reads them. */
 export function writeSteps(steps: readonly VisitStep[]): string {
   return steps
-    .map((step) =>
-      step.do === 'wait'
-        ? `wait ${step.ms}`
-        : `${step.do === 'click' ? 'click' : 'wait for'} ${step.selector}`,
-    )
+    .map((step) => (step.do === 'pause' ? `pause ${step.ms}` : `${step.do} ${step.selector}`))
     .join('\n');
 }

@@ -77,7 +77,7 @@ describe('mapRun', () => {
       ['late.png', 'after', 'first'],
     ]);
     expect(assets[1]!.evidence).toBe(
-      'Render-blocking stylesheet found in the HTML, line 3; 12 of its 1,614 rules apply anywhere on the page; first paint waited 450 ms for it.',
+      'Render-blocking stylesheet found in the HTML, line 3; 12 of its 1,614 rules apply anywhere on the page at this viewport; first paint waited 450 ms for it.',
     );
     expect(assets[3]!.evidence).toBe('Asked for 100 ms after first paint.');
     expect(sentence).toBe('First paint took 1,500 ms. One asset accounts for 450 ms of it.');
@@ -85,11 +85,11 @@ describe('mapRun', () => {
 
   it.each([
     [0, 0, 'it holds no rules that could apply'],
-    [1, 1, 'its one rule applies somewhere on the page'],
-    [1, 0, 'its one rule applies nowhere on the page'],
-    [9, 9, 'all its 9 rules apply somewhere on the page'],
-    [9, 0, 'none of its 9 rules applies anywhere on the page'],
-    [9, 1, '1 of its 9 rules applies anywhere on the page'],
+    [1, 1, 'its one rule applies somewhere on the page at this viewport'],
+    [1, 0, 'its one rule applies nowhere on the page at this viewport'],
+    [9, 9, 'all its 9 rules apply somewhere on the page at this viewport'],
+    [9, 0, 'none of its 9 rules applies anywhere on the page at this viewport'],
+    [9, 1, '1 of its 9 rules applies anywhere on the page at this viewport'],
   ])('of a sheet of %i rules, %i of them used, says “%s”', (rules, usedRules, words) => {
     const sheet = `${QUAY}a.css`;
     const { assets } = map(

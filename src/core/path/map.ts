@@ -188,10 +188,13 @@ function evidenceFor(
 /** How much of a sheet the page uses: "12 of its 1,614 rules apply anywhere on the page". */
 function rulesThatApply({ rules, usedRules }: RuleUsage): string {
   if (rules === 0) return 'it holds no rules that could apply';
-  if (rules === 1) return `its one rule applies ${usedRules === 0 ? 'nowhere' : 'somewhere'} on the page`;
-  if (usedRules === 0) return `none of its ${count(rules)} rules applies anywhere on the page`;
-  if (usedRules === rules) return `all its ${count(rules)} rules apply somewhere on the page`;
-  return `${count(usedRules)} of its ${count(rules)} rules ${usedRules === 1 ? 'applies' : 'apply'} anywhere on the page`;
+  if (rules === 1)
+    return `its one rule applies ${usedRules === 0 ? 'nowhere' : 'somewhere'} on the page at this viewport`;
+  if (usedRules === 0)
+    return `none of its ${count(rules)} rules applies anywhere on the page at this viewport`;
+  if (usedRules === rules)
+    return `all its ${count(rules)} rules apply somewhere on the page at this viewport`;
+  return `${count(usedRules)} of its ${count(rules)} rules ${usedRules === 1 ? 'applies' : 'apply'} anywhere on the page at this viewport`;
 }
 
 function sentenceFor(

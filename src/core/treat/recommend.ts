@@ -82,7 +82,7 @@ function stylesheetRules(page: PageAssets, fold: FoldFacts | null, add: Add): vo
     else if (own && refused)
       add('stylesheet', style.match, 'as-authored', 'high', `Its fold CSS would not apply: ${refused}.`);
     else if (own && fold?.proved) {
-      const share = `${own.keptRules} of its ${own.rules.toLocaleString('en-GB')} rules concern the fold (${bytes(own.foldBytes)})`;
+      const share = `${own.keptRules} of its ${own.rules.toLocaleString('en-GB')} rules concern the fold at one of the viewports chosen for it (${bytes(own.foldBytes)})`;
       add(
         'stylesheet',
         style.match,

@@ -53,8 +53,8 @@ export async function prepareVisit(
 }
 
 async function doStep(visit: Visit, step: VisitStep): Promise<void> {
-  if (step.do === 'wait') await sleep(step.ms);
-  else if (step.do === 'wait-for')
+  if (step.do === 'pause') await sleep(step.ms);
+  else if (step.do === 'until')
     await visit.page.waitForSelector(step.selector, { timeout: STEP_LIMIT_MS, visible: true });
   else {
     const found = await visit.page.waitForSelector(step.selector, { timeout: STEP_LIMIT_MS, visible: true });
@@ -63,5 +63,5 @@ async function doStep(visit: Visit, step: VisitStep): Promise<void> {
 }
 
 function words(step: VisitStep): string {
-  return step.do === 'wait' ? `wait ${step.ms} ms` : `${step.do} ${step.selector}`;
+  return step.do === 'pause' ? `pause ${step.ms} ms` : `${step.do} ${step.selector}`;
 }

@@ -27,6 +27,8 @@ export class GatheredAnswers {
   #faces: PaintedFace[] = [];
   #outside = new Set<string>();
   #states: Map<string, number[]>[] = [];
+  /** Other pages have a say as well: what overrides what is not known of them. */
+  #joined = false;
   #elementsToFold = 0;
 
   /** Asks the page as it stands in a visit. */
@@ -85,8 +87,7 @@ export class GatheredAnswers {
     this.meet(stored.liveMedia);
     this.#faces.push(...stored.faces);
     this.#outside.add(stored.outsideCss);
-    // What overrides what was looked at on this page alone.
-    this.#states = [];
+    this.#joined = true;
   }
 
   get answers(): PageAnswers {
@@ -100,7 +101,8 @@ export class GatheredAnswers {
 
   /** Which elements each key applies to, per state; null when other pages have a say as well. */
   get elementsOf(): ElementsOf | null {
-    if (this.#states.length === 0) return null;
+    // A declaration that is overridden everywhere on this page may be what another page needs.
+    if (this.#joined || this.#states.length === 0) return null;
     return new Map(
       [...this.#concerns.keys()].map((key) => [key, this.#states.map((state) => state.get(key) ?? [])]),
     );

@@ -1,5 +1,5 @@
 import { BUDGET_BYTES, giveUps } from '../../core/fold/budget.ts';
-import type { FoldDecision } from '../../core/fold/decisions.ts';
+import { isSheet, type FoldDecision } from '../../core/fold/decisions.ts';
 import {
   bytesOf,
   compressedBytes,
@@ -294,7 +294,7 @@ class FoldGeneration {
 
   #isLeftOut(sheetUrl: string): boolean {
     return this.#decisions.some(
-      (one) => one.verb === 'leave-out' && one.by === 'sheet' && sheetUrl.endsWith(one.what),
+      (one) => one.verb === 'leave-out' && one.by === 'sheet' && isSheet(sheetUrl, one.what),
     );
   }
 

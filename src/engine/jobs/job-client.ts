@@ -1,4 +1,4 @@
-import { Trouble } from '../errors.ts';
+import { cancelled, Trouble } from '../errors.ts';
 import { startEngineProcess } from '../processes.ts';
 import type { FromJob } from './job-process.ts';
 import type { Order, ResultOf, Say } from './orders.ts';
@@ -12,6 +12,8 @@ export function carryOutApart<O extends Order>(
   say: Say,
   signal: AbortSignal,
 ): Promise<ResultOf<O['kind']>> {
+  // Asked to stop before it began, it would never hear of it.
+  if (signal.aborted) return Promise.reject(cancelled());
   return new Promise((resolve, reject) => {
     const child = startEngineProcess('jobs/job-process.ts');
     let settled = false;
@@ -35,7 +37,7 @@ export function carryOutApart<O extends Order>(
       if (settled) return;
       reject(
         signal.aborted
-          ? new Trouble('cancelled', 'Cancelled. What was stored before is unchanged.')
+          ? cancelled()
           : new Trouble(
               'measuring',
               `The measuring process ended unexpectedly (${name ?? code}). Nothing stored was changed; try again.`,

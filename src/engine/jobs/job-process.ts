@@ -1,4 +1,4 @@
-import { inPlainWords, Trouble, type CertificateOffer, type TroubleKind } from '../errors.ts';
+import { cancelled, inPlainWords, type CertificateOffer, type TroubleKind } from '../errors.ts';
 import { carryOut, type Order, type OrderResult } from './orders.ts';
 
 /** Messages of the measuring process to the one that started it. */
@@ -21,9 +21,7 @@ process.once('message', (order: Order) => {
   carryOut(order, (step, done, of) => void send({ type: 'progress', step, done, of }), cancel.signal)
     .then((result) => send({ type: 'result', result }))
     .catch((error: unknown) => {
-      const trouble = cancel.signal.aborted
-        ? new Trouble('cancelled', 'Cancelled. What was stored before is unchanged.')
-        : inPlainWords(error);
+      const trouble = cancel.signal.aborted ? cancelled() : inPlainWords(error);
       return send({
         type: 'trouble',
         kind: trouble.kind,

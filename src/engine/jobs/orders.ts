@@ -122,7 +122,7 @@ export async function carryOut<O extends Order>(
       signal,
     );
   } catch (error) {
-    if (signal?.aborted) throw new Trouble('cancelled', 'Cancelled. What was stored before is unchanged.');
+    stopIfCancelled(signal);
     throw error;
   }
   try {

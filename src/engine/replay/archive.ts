@@ -81,6 +81,12 @@ export class Archive {
     this.#served.clear();
   }
 
+  /** Whether a request has an exact answer. */
+  holds(method: string, url: string): boolean {
+    const asked = method === 'HEAD' ? 'GET' : method;
+    return this.#overrides.has(bare(url)) || this.#same.has(keyOf(asked, url, this.#clock));
+  }
+
   match(method: string, url: string): Match {
     const asked = method === 'HEAD' ? 'GET' : method;
     const override = asked === 'GET' ? this.#overrides.get(bare(url)) : undefined;

@@ -28,7 +28,9 @@ export class Replay {
   #hosts: ReplayedHost[] = [];
   #certificate: OwnCertificate;
   #asProduction: boolean;
+  /** Hosts that were captured plainly, and addresses that were captured securely. */
   #plainHosts: ReadonlySet<string>;
+  #secureUrls: ReadonlySet<string>;
   #encodingDeviation = 0;
   #browsers: LaunchedBrowser[] = [];
 
@@ -39,6 +41,9 @@ export class Replay {
     this.#asProduction = conditions?.protocol === 'production' && capture.documentUrl.startsWith('http:');
     this.#plainHosts = new Set(
       capture.exchanges.filter((one) => one.url.startsWith('http:')).map((one) => new URL(one.url).host),
+    );
+    this.#secureUrls = new Set(
+      capture.exchanges.filter((one) => one.url.startsWith('https:')).map((one) => one.url),
     );
     child.on('message', (answer: FromReplay) => {
       const next = this.#waiting.shift();
@@ -165,7 +170,7 @@ export class Replay {
 
   /** The captured address that a replayed one stands for. */
   capturedUrl(url: string): string {
-    if (!this.#asProduction || !url.startsWith('https:')) return url;
+    if (!this.#asProduction || !url.startsWith('https:') || this.#secureUrls.has(url)) return url;
     return this.#plainHosts.has(new URL(url).host) ? url.replace(/^https:/, 'http:') : url;
   }
 

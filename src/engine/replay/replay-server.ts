@@ -75,26 +75,30 @@ export class ReplayServer {
   async listen(): Promise<ReplayedHost[]> {
     const { network } = this.#load;
     if (network) this.#shaper = new Shaper(network, await measureOffset());
-    const origins = new Set([new URL(this.#load.documentUrl).origin]);
-    for (const exchange of this.#load.exchanges) origins.add(new URL(exchange.url).origin);
+    const places = new Map<string, Set<string>>();
+    for (const url of [this.#load.documentUrl, ...this.#load.exchanges.map((one) => one.url)]) {
+      const { origin } = new URL(url);
+      // As production serves it, what a host said plainly and what it said securely come from one place.
+      const place = this.#load.asProduction ? origin.replace(/^http:/, 'https:') : origin;
+      places.set(place, (places.get(place) ?? new Set()).add(origin));
+    }
     const hosts: ReplayedHost[] = [];
-    for (const origin of origins) {
-      const { protocol, hostname, port } = new URL(origin);
-      const listen = await listenOn(this.#serve(origin));
-      const usual = protocol === 'https:' || this.#load.asProduction ? 443 : 80;
-      hosts.push({ host: hostname, port: Number(port || usual), listen });
+    for (const [place, origins] of places) {
+      const { protocol, hostname, port } = new URL(place);
+      const listen = await listenOn(this.#serve(place, [...origins]));
+      hosts.push({ host: hostname, port: Number(port || (protocol === 'https:' ? 443 : 80)), listen });
     }
     return hosts;
   }
 
-  /** A server for one origin: plain or secure as captured, its sockets behind the bottleneck. */
-  #serve(origin: string): Server {
+  /** A server for one place: plain or secure, its sockets behind the bottleneck. @param origins captured ones that it answers for */
+  #serve(place: string, origins: readonly string[]): Server {
     const { certificate, asProduction, exchanges } = this.#load;
-    const secure = origin.startsWith('https:') || asProduction;
+    const secure = place.startsWith('https:');
     const oldProtocol =
       !asProduction &&
-      exchanges.some((one) => one.url.startsWith(`${origin}/`) && one.protocol === 'http/1.1');
-    const answer: RequestListener = (request, response) => this.#answer(origin, request, response);
+      exchanges.some((one) => one.url.startsWith(`${place}/`) && one.protocol === 'http/1.1');
+    const answer: RequestListener = (request, response) => this.#answer(origins, request, response);
     const inner: Server = secure
       ? createSecureServer(
           { ...certificate, allowHTTP1: true, ...(oldProtocol ? { ALPNProtocols: ['http/1.1'] } : {}) },
@@ -129,9 +133,12 @@ export class ReplayServer {
     return url;
   }
 
-  #answer(origin: string, request: IncomingMessage, response: ServerResponse): void {
-    const url = origin + (request.url ?? '/');
-    const match = this.#archive(this.#arm).match(request.method ?? 'GET', url);
+  #answer(origins: readonly string[], request: IncomingMessage, response: ServerResponse): void {
+    const archive = this.#archive(this.#arm);
+    const method = request.method ?? 'GET';
+    const urls = origins.map((origin) => origin + (request.url ?? '/'));
+    const url = urls.find((one) => archive.holds(method, one)) ?? urls[0]!;
+    const match = archive.match(method, url);
     request.resume();
     if (match.how === 'missing') {
       this.#notes.push({ url, matched: 'missing', answeredWith: null });

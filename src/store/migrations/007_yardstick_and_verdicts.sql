@@ -33,3 +33,6 @@ UPDATE trial SET data = data
       'headline', 'firstPaintMs', 'emptyPaint', '[]'::jsonb, 'paint', data -> 'result' -> 'firstPaint', 'worse', '[]'::jsonb, 'breaks', '[]'::jsonb, 'notes', '[]'::jsonb,
       'withheld', jsonb_build_object('paint', data -> 'result' -> 'withheld' -> 'firstPaint', 'speedIndex', data -> 'result' -> 'withheld' -> 'speedIndex'),
       'verdict', CASE WHEN data -> 'result' -> 'withheld' ->> 'firstPaint' IS NOT NULL THEN 'withheld' ELSE data -> 'result' -> 'firstPaint' ->> 'verdict' END));
+
+-- Steps before a capture have words of our own.
+UPDATE page_setting SET steps = regexp_replace(regexp_replace(regexp_replace(steps, '^([ \t]*)click(\s)', '\1press\2', 'gin'), '^([ \t]*)wait for(\s)', '\1until\2', 'gin'), '^([ \t]*)wait(\s+\d)', '\1pause\2', 'gin');

@@ -218,7 +218,7 @@ function rowAbout(rows: readonly TreatRow[], url: string): { row: TreatRow | nul
       row: bringer,
       words: `${name} is asked for because of ${nameOf(bringer)}, and is treated with it.`,
     };
-  const host = rows.find(({ rule }) => 'host' in rule.match && rule.match.host === hostOf(url));
+  const host = rows.find(({ rule }) => 'host' in rule.match && hostOf(rule.match.host) === hostOf(url));
   if (host) return { row: host, words: `No rule is about ${name} itself; this one is about its host.` };
   return { row: null, words: `No rule of this plan is about ${name}.` };
 }

@@ -26,12 +26,12 @@ export function FoldSettingsDialog({
   onClose: () => void;
 }) {
   const [viewports, setViewports] = useState(settings.viewports);
-  const [kilobytes, setKilobytes] = useState(String(settings.budgetBytes / 1024));
+  const [kilobytes, setKilobytes] = useState(String(settings.budgetBytes / 1000));
   const [rest, setRest] = useState<RestMode>(settings.rest);
   const change = (index: number, part: Partial<FoldViewport>) =>
     setViewports(viewports.map((one, at) => (at === index ? { ...one, ...part } : one)));
   const submit = () =>
-    onSave({ ...settings, viewports, rest, budgetBytes: Math.round(Number(kilobytes) * 1024) });
+    onSave({ ...settings, viewports, rest, budgetBytes: Math.round(Number(kilobytes) * 1000) });
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
       <form

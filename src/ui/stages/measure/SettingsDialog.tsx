@@ -90,7 +90,7 @@ function SettingsForm({ pageId, shown, onClose }: { pageId: number; shown: Shown
         minRows={2}
         value={steps}
         onChange={(event) => setSteps(event.target.value)}
-        placeholder={'click .accept\nwait for #menu\nwait 500'}
+        placeholder={'press .accept\nuntil #menu\npause 500'}
       />
       {changing ? (
         <>

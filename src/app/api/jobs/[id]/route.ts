@@ -1,5 +1,6 @@
-import { askCancel, findJob, moveJob } from '@/store/jobs';
-import { answer, orElse, readBody, readId } from '../../answer';
+import { existsSync } from 'node:fs';
+import { addJob, askCancel, findJob, moveJob } from '@/store/jobs';
+import { answer, orElse, readBody, readId, Refusal } from '../../answer';
 import { MOVE_JOB } from '../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
@@ -16,6 +17,17 @@ export const PATCH = (request: Request, { params }: Context) =>
   answer(async (database) =>
     moveJob(database, readId((await params).id), (await readBody(request, MOVE_JOB)).move),
   );
+
+/** Puts the same work in the queue again, with all that it was given. */
+export const POST = (_request: Request, { params }: Context) =>
+  answer(async (database) => {
+    const job = orElse(await findJob(database, readId((await params).id)), 'There is no such job.');
+    if (job.state === 'waiting' || job.state === 'running') return job;
+    const { kind, pageId, conditionsId, input } = job;
+    if (input?.file && !existsSync(input.file))
+      throw new Refusal(409, `The file ${input.name} is not kept any more. Choose it again.`);
+    return findJob(database, await addJob(database, kind, pageId, conditionsId, input));
+  });
 
 /** Cancels a job. */
 export const DELETE = (_request: Request, { params }: Context) =>
