@@ -124,7 +124,7 @@ it('is set for other viewports, another budget and another rest; what cannot be 
   await dialogGone();
   const saved = await foldSettingsOf(await database(), 1);
   expect(saved.viewports.map((one) => one.width)).toEqual([412, 1440]);
-  expect(saved.budgetBytes).toBe(2048);
+  expect(saved.budgetBytes).toBe(2_000);
   await saveFoldSettings(await database(), 1, DEFAULT_FOLD_SETTINGS);
 });
 

@@ -10,7 +10,7 @@ import { waitForLock } from '../../locks/process-lock.ts';
 import { capturePage, type CaptureResult } from '../capture/capture-page.ts';
 import { LOAD_LIMITS, type LoadLimits } from '../chromium/visit.ts';
 import { discoverPages, type FoundPage } from '../discover/discover-pages.ts';
-import { inPlainWords, stopIfCancelled, Trouble } from '../errors.ts';
+import { inPlainWords, stopIfCancelled } from '../errors.ts';
 import { readHarFile, type HarContents } from '../har/read-har-file.ts';
 import type { FoldResult } from '../fold/fold-result.ts';
 import { checkFold, type CheckRequest, type FoldCheck } from '../fold/check-fold.ts';
