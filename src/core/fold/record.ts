@@ -46,6 +46,10 @@ export interface ViewportProof extends FoldViewport {
   otherElements: number;
   /** Share of the picture that is not compared because the user left something out there. */
   maskedShare: number;
+  /** What the page's own two looks disagree in, as a share of the picture and by its elements; null where it is the same twice. */
+  unsteady: { share: number; elements: string[] } | null;
+  /** So much of it is not the same twice that nothing can be said. */
+  undecided: boolean;
   blank: boolean;
   holds: boolean;
   differences: MarkedDifference[];

@@ -9,7 +9,7 @@ import { AS_AUTHORED, FoldStage } from './fold-stage.ts';
 import { FoldProof } from './fold-proof.ts';
 import type { PicturedProof } from './fold-result.ts';
 import { linkedSheets, screenLinks } from './linked-sheets.ts';
-import { compareLooks } from './look.ts';
+import { References } from './references.ts';
 
 export interface CheckRequest {
   capture: Capture;
@@ -41,7 +41,7 @@ export async function checkFold(request: CheckRequest): Promise<FoldCheck> {
     const between = viewportsBetween(viewports, breakpointsIn(questionsOf(sheets).media));
     const proof = new FoldProof(stage, viewports, between, []);
     onProgress?.('Taking the pictures with all CSS', 0, 2);
-    const references = await proof.look(AS_AUTHORED);
+    const references = new References(proof, await proof.look(AS_AUTHORED));
     onProgress?.('Taking the pictures with the given CSS only', 1, 2);
     const style = styleElement(stage.document.encoding, css, '');
     const edits: Edit[] = links.length
@@ -51,11 +51,8 @@ export async function checkFold(request: CheckRequest): Promise<FoldCheck> {
           text: index === 0 ? style : '',
         }))
       : [{ start: stage.document.afterCharset, end: stage.document.afterCharset, text: style }];
-    const looks = await proof.look(await stage.addVariant('given', edits));
-    const differences = await Promise.all(
-      references.map((reference, index) => compareLooks(reference, looks[index]!)),
-    );
-    const proofs = await proof.at(references, looks, differences);
+    const held = await references.against(await stage.addVariant('given', edits));
+    const proofs = await proof.at(references.looks, held);
     return {
       holds: proofs.every((one) => one.holds),
       bytes: bytesOf(css),

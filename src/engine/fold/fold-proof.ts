@@ -54,7 +54,16 @@ export class FoldProof {
   /** Looks at a variant everywhere; `first` is done at each stop before the picture is taken. */
   async look(
     variant: string,
-    first?: (visit: Visit, viewport: FoldViewport) => Promise<void>,
+    {
+      first,
+      whole = false,
+      atRest = false,
+    }: {
+      first?: (visit: Visit, viewport: FoldViewport) => Promise<void>;
+      /** The whole page's layout at the chosen viewports, too. */
+      whole?: boolean;
+      atRest?: boolean;
+    } = {},
   ): Promise<Look[]> {
     const looks = new Map<FoldViewport, Look>();
     for (const { fresh, resized } of this.tours()) {
@@ -62,8 +71,15 @@ export class FoldProof {
         for (const viewport of [fresh, ...resized]) {
           if (viewport !== fresh) await resizeTo(visit, viewport);
           await first?.(visit, viewport);
-          const want = { whole: first !== undefined && viewport === fresh, masked: this.#masked };
-          looks.set(viewport, await lookAt(visit, viewport, want));
+          looks.set(
+            viewport,
+            await lookAt(visit, viewport, {
+              whole: whole && viewport === fresh,
+              atRest,
+              masked: this.#masked,
+              moving: this.#stage.movingPictures,
+            }),
+          );
         }
       });
     }
@@ -73,8 +89,7 @@ export class FoldProof {
   /** The proof at each viewport, with the element and the rule for what still differs. */
   async at(
     references: readonly Look[],
-    looks: readonly Look[],
-    differences: readonly LookDifference[],
+    { looks, differences }: { looks: readonly Look[]; differences: readonly LookDifference[] },
   ): Promise<PicturedProof[]> {
     const proofs: PicturedProof[] = [];
     for (const [index, viewport] of this.everywhere.entries()) {
@@ -88,6 +103,11 @@ export class FoldProof {
         largestRegionPixels: difference.picture.regions[0]?.pixels ?? 0,
         otherElements: difference.others.length,
         maskedShare: difference.picture.masked,
+        unsteady: reference.unsteady && {
+          share: difference.picture.unsteady,
+          elements: reference.unsteady.elements,
+        },
+        undecided: difference.picture.unsteady > MOST_MASKED,
         blank,
         holds,
         differences: holds ? [] : await this.#mark(viewport, difference),
@@ -97,7 +117,7 @@ export class FoldProof {
           .map(({ selector, left, top, width, height }) => ({ selector, left, top, width, height })),
         allCss: reference.picture,
         foldOnly: look.picture,
-        difference: await drawDifference(reference.picture, look.picture, ...comparedArea(reference, look)),
+        difference: await drawDifference(reference.picture, look.picture, comparedArea(reference, look)),
       });
     }
     return proofs;
@@ -145,6 +165,7 @@ export function holdsHere({ picture, others }: LookDifference): boolean {
     picture.share <= PROOF_LIMIT &&
     (picture.regions[0]?.pixels ?? 0) <= REGION_LIMIT &&
     picture.masked <= MOST_MASKED &&
+    picture.unsteady <= MOST_MASKED &&
     others.length === 0
   );
 }

@@ -1,5 +1,6 @@
 import type { Browser } from 'puppeteer-core';
 import type { FoldViewport } from '../../core/fold/viewports.ts';
+import { isAnimatedPicture } from '../../core/frames/animated-picture.ts';
 import type { Edit } from '../../core/html/document.ts';
 import { readHtml, rewrite, type HtmlDocument } from '../../core/html/document.ts';
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
@@ -75,6 +76,7 @@ export class FoldStage {
   #signal: AbortSignal | undefined;
   #variants = new Set<string>([AS_AUTHORED]);
   #loadingMs = 0;
+  #moving: readonly string[] | null = null;
 
   private constructor(
     capture: Capture,
@@ -130,6 +132,15 @@ export class FoldStage {
   /** Time spent waiting for pages to load, ms. */
   get loadingMs(): number {
     return this.#loadingMs;
+  }
+
+  /** Addresses of captured pictures that move by themselves. */
+  get movingPictures(): readonly string[] {
+    this.#moving ??= this.capture.exchanges.flatMap(({ kind, url }) => {
+      const bytes = kind === 'image' ? bodyOf(this.capture, this.#bodies, url) : null;
+      return bytes && isAnimatedPicture(bytes) ? [url] : [];
+    });
+    return this.#moving;
   }
 
   textOf(url: string): string | null {

@@ -33,7 +33,8 @@ import type { FoldResult, PicturedProof } from './fold-result.ts';
 import { GatheredAnswers, type MoreToAsk } from './gather-answers.ts';
 import { lateSheetsArrive, liveMedia, readAsBrowser, settingsOf, shiftsSince } from './in-page.ts';
 import { FoldProof, holdsHere, MOST_MASKED, PROOF_LIMIT } from './fold-proof.ts';
-import { compareLooks, lookAt, missedElements, otherBoxes, type Look, type LookDifference } from './look.ts';
+import { lookAt, missedElements, otherBoxes, type Look, type LookDifference } from './look.ts';
+import { References } from './references.ts';
 import { linkedSheets, screenLinks } from './linked-sheets.ts';
 import { minifyCss } from './minify.ts';
 import { comparePictures } from './pictures.ts';
@@ -121,7 +122,7 @@ class FoldGeneration {
     for (const stored of this.#request.family ?? []) this.#gathered.join(stored);
     const made = await this.#prove(references);
     const { set, rounds } = made;
-    const proofs = await this.#proof.at(references, made.looks, made.differences);
+    const proofs = await this.#proof.at(references.looks, made);
     this.#say('Proving the page after the rest has arrived', 4);
     const late = await this.#proveLate(set, references);
     this.#remarkOn(proofs, late);
@@ -251,10 +252,11 @@ class FoldGeneration {
   }
 
   /** What the page looks like as authored, and what it answers, at every viewport. */
-  async #lookAtReference(): Promise<Look[]> {
+  async #lookAtReference(): Promise<References> {
     const more = this.#moreToAsk([]);
-    const looks = await this.#proof.look(AS_AUTHORED, async (visit, viewport) => {
-      await this.#ask(visit, viewport, more);
+    const looks = await this.#proof.look(AS_AUTHORED, {
+      first: (visit, viewport) => this.#ask(visit, viewport, more),
+      whole: true,
     });
     // A script may set the classes that the first picture needs: the page is asked before any ran, too.
     const scripts = scriptsOf(this.#stage.document, this.#stage.url);
@@ -270,7 +272,7 @@ class FoldGeneration {
         }
       });
     }
-    return looks;
+    return new References(this.#proof, looks);
   }
 
   async #ask(visit: Visit, viewport: FoldViewport, more: MoreToAsk): Promise<void> {
@@ -329,7 +331,7 @@ class FoldGeneration {
   }
 
   /** Chooses and proves; what was missed is found and added, at most four rounds. */
-  async #prove(references: readonly Look[]): Promise<Attempt> {
+  async #prove(references: References): Promise<Attempt> {
     const extra = new Map<FoldViewport, Set<string>>();
     for (let round = 1; ; round++) {
       this.#say(`Choosing rules, round ${round}`, 2);
@@ -340,7 +342,7 @@ class FoldGeneration {
       this.#proof.everywhere.forEach((viewport, index) => {
         const known = extra.get(viewport) ?? new Set<string>();
         for (const path of missedElements(
-          references[index]!,
+          references.looks[index]!,
           attempt.looks[index]!,
           attempt.differences[index]!,
         )) {
@@ -364,18 +366,10 @@ class FoldGeneration {
     }
   }
 
-  async #tryOut(set: FoldSet, references: readonly Look[], round: number): Promise<Attempt> {
+  async #tryOut(set: FoldSet, references: References, round: number): Promise<Attempt> {
     this.#say(`Proving on the picture, round ${round}`, 3);
     const variant = await this.#stage.addVariant('fold only', this.#foldEdits(set.sheets));
-    const looks = await this.#proof.look(variant);
-    return {
-      set,
-      looks,
-      differences: await Promise.all(
-        references.map((reference, index) => compareLooks(reference, looks[index]!)),
-      ),
-      rounds: round,
-    };
+    return { set, ...(await references.against(variant)), rounds: round };
   }
 
   /** Each link's fold CSS stands in the link's own place, so that inline styles between them keep their order. */
@@ -408,13 +402,16 @@ class FoldGeneration {
   }
 
   /** The page after the rest has arrived, held against the page as authored; whole sheets where less does not hold. */
-  async #proveLate(set: FoldSet, references: readonly Look[]): Promise<LateRest> {
+  async #proveLate(set: FoldSet, references: References): Promise<LateRest> {
     const asked = this.#request.rest ?? 'whole';
     const modes: RestMode[] = asked === 'whole' ? ['whole'] : [asked, 'whole'];
     let last: LateRest | null = null;
     for (const mode of modes) {
       const files = mode === 'whole' ? [] : this.#restFiles(set, mode);
-      const proofs = await this.#lateProofs(set, files, references);
+      let proofs = await this.#lateProofs(set, files, references.looks, false);
+      // Where the page itself is not the same twice, that is no fault of the rest.
+      if (!proofs.every((one) => one.holds) && (await references.settle()))
+        proofs = await this.#lateProofs(set, files, references.looks, true);
       last = { asked, mode, files, proofs, holds: proofs.every((one) => one.holds) };
       if (last.holds) break;
       if (mode !== 'whole')
@@ -447,6 +444,7 @@ class FoldGeneration {
     set: FoldSet,
     files: LateRest['files'],
     references: readonly Look[],
+    atRest: boolean,
   ): Promise<LateProof[]> {
     const urlOf = (sheetUrl: string) => {
       const index = files.findIndex((file) => file.sheetUrl === sheetUrl);
@@ -474,9 +472,13 @@ class FoldGeneration {
           await visit.page.evaluate(shiftsSince, true);
           await visit.page.evaluate(lateSheetsArrive);
           const layoutShift = await visit.page.evaluate(shiftsSince, false);
-          const look = await lookAt(visit, viewport, { whole: true, masked: [] });
+          const moving = this.#stage.movingPictures;
+          const look = await lookAt(visit, viewport, { whole: true, atRest, masked: [], moving });
           const others = otherBoxes(reference.whole!, look.whole!, Infinity, Infinity);
-          const { share } = await comparePictures(reference.picture, look.picture);
+          const { share } = await comparePictures(reference.picture, look.picture, {
+            unsteady: reference.unsteady?.areas ?? [],
+            free: [...reference.free, ...look.free],
+          });
           return {
             ...viewport,
             differingPixelShare: share,
@@ -496,6 +498,10 @@ class FoldGeneration {
       const at = nameOfViewport(proof);
       if (proof.blank)
         this.#remarks.push(`The picture with all CSS at ${at} is blank: nothing can be proved with it.`);
+      else if (proof.undecided)
+        this.#remarks.push(
+          `At ${at} the page itself is not the same twice: ${percent(proof.unsteady!.share)} of the picture above the fold differs between two loads of it (${proof.unsteady!.elements.join(', ') || 'an area without a name'}). More than a tenth: undecided.`,
+        );
       else if (proof.maskedShare > MOST_MASKED)
         this.#remarks.push(
           `At ${at} what you left out covers ${percent(proof.maskedShare)} of the picture: the rest proves too little.`,
@@ -505,6 +511,11 @@ class FoldGeneration {
           `At ${at} ${percent(proof.differingPixelShare)} of the pixels above the fold differ, and ${proof.otherElements} elements stand or look otherwise.`,
         );
     }
+    const masked = proofs.filter((one) => one.holds && one.unsteady && one.unsteady.share > 0);
+    if (masked.length)
+      this.#remarks.push(
+        `The page itself is not the same twice (${[...new Set(masked.flatMap((one) => one.unsteady!.elements))].join(', ') || 'an area without a name'}): up to ${percent(Math.max(...masked.map((one) => one.unsteady!.share)))} of the picture above the fold was not compared.`,
+      );
     for (const proof of late.proofs) {
       if (proof.holds) continue;
       this.#remarks.push(

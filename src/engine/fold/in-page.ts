@@ -364,8 +364,10 @@ export interface FoldBox {
   top: number;
   width: number;
   height: number;
-  /** Main computed values, in the order of `properties`. */
-  style: string[];
+  /** Main computed values, in the order of `properties`; null where the page's own looks disagree. */
+  style: (string | null)[];
+  /** The page's own looks disagree in where it stands. */
+  loose?: boolean;
   /** Stands above the fold, at least in part. */
   above: boolean;
 }
@@ -533,6 +535,21 @@ export async function lateSheetsArrive(): Promise<void> {
     link.media = link.dataset['late'] || 'all';
   await document.fonts.ready;
   for (let i = 0; i < 3; i++) await new Promise((resolve) => requestAnimationFrame(resolve));
+}
+
+/** Where canvases, films and pictures that move by themselves stand. */
+export function movingBoxes(asked: {
+  urls: string[];
+  width: number;
+}): { left: number; top: number; width: number; height: number }[] {
+  const scale = asked.width / innerWidth;
+  const urls = new Set(asked.urls);
+  return [...document.querySelectorAll('canvas, video, img, input[type="image"]')].flatMap((element) => {
+    const picture = element as HTMLImageElement;
+    if (/^(img|input)$/.test(element.localName) && !urls.has(picture.currentSrc || picture.src)) return [];
+    const { left, top, width, height } = element.getBoundingClientRect();
+    return [{ left: left * scale, top: top * scale, width: width * scale, height: height * scale }];
+  });
 }
 
 /** Where elements stand that the user left out. */

@@ -1,9 +1,10 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import type { Area } from '../../core/fold/record.ts';
 import { foldOf, type FoldViewport } from '../../core/fold/viewports.ts';
 import type { Visit } from '../chromium/visit.ts';
 import { takePicture } from '../load/timed-load.ts';
-import { boxesOf, readLayout, type FoldBox, type PageLayout } from './in-page.ts';
-import { comparePictures, type PictureComparison } from './pictures.ts';
+import { boxesOf, movingBoxes, readLayout, type FoldBox, type PageLayout } from './in-page.ts';
+import { comparePictures, type Compared, type PictureComparison } from './pictures.ts';
 
 /** What a variant of the page looks like at a viewport. */
 export interface Look {
@@ -15,16 +16,30 @@ export interface Look {
   whole: PageLayout | null;
   /** Where elements stand that are not compared. */
   masks: Area[];
+  /** Where canvases, films and moving pictures stand: they are held to their boxes. */
+  free: Area[];
+  /** Of a reference: areas in which the page is not the same twice, and the elements there. */
+  unsteady: { areas: Area[]; elements: string[] } | null;
+}
+
+/** What is looked at, and how. */
+export interface Wanted {
+  /** The whole page's layout as well. */
+  whole: boolean;
+  /** Wait until the picture rests. */
+  atRest: boolean;
+  /** Selectors of what the user took out. */
+  masked: string[];
+  /** Addresses of pictures that move by themselves. */
+  moving: readonly string[];
 }
 
 /** Looks at a page as it stands in a visit. Its animations are frozen from then on. */
-export async function lookAt(
-  visit: Visit,
-  viewport: FoldViewport,
-  want: { whole: boolean; masked: string[] },
-): Promise<Look> {
+export async function lookAt(visit: Visit, viewport: FoldViewport, want: Wanted): Promise<Look> {
   const foldHeight = foldOf(viewport);
-  const picture = await takePicture(visit);
+  const { width } = viewport;
+  const free = await visit.page.evaluate(movingBoxes, { urls: [...want.moving], width });
+  const picture = await (want.atRest ? restingPicture(visit, { free }) : takePicture(visit));
   return {
     viewport,
     picture,
@@ -32,10 +47,26 @@ export async function lookAt(
     whole: want.whole
       ? await visit.page.evaluate(readLayout, { foldHeight, viewport, everything: true })
       : null,
-    masks: want.masked.length
-      ? await visit.page.evaluate(boxesOf, { selectors: want.masked, width: viewport.width })
-      : [],
+    masks: want.masked.length ? await visit.page.evaluate(boxesOf, { selectors: want.masked, width }) : [],
+    free,
+    unsteady: null,
   };
+}
+
+/** A picture that has not changed for so long rests, ms; waited for at most so often. */
+const REST_MS = 400;
+const MOST_RESTS = 10;
+
+/** The page's picture once it no longer changes; of one that never rests, the last. */
+async function restingPicture(visit: Visit, compared: Compared): Promise<Uint8Array> {
+  let before = await takePicture(visit);
+  for (let wait = 0; wait < MOST_RESTS; wait++) {
+    await sleep(REST_MS);
+    const now = await takePicture(visit);
+    if ((await comparePictures(before, now, compared)).regions.length === 0) return now;
+    before = now;
+  }
+  return before;
 }
 
 /** An element that stands or looks otherwise, and in what. */
@@ -53,12 +84,12 @@ export interface LookDifference {
 }
 
 /** Boxes may differ by this much, CSS px: rounding of layout units. */
-const BOX_TOLERANCE = 1;
+export const BOX_TOLERANCE = 1;
 
 /** Compares what is above the fold. */
 export async function compareLooks(reference: Look, test: Look): Promise<LookDifference> {
   return {
-    picture: await comparePictures(reference.picture, test.picture, ...comparedArea(reference, test)),
+    picture: await comparePictures(reference.picture, test.picture, comparedArea(reference, test)),
     others: otherBoxes(
       reference.layout,
       test.layout,
@@ -70,8 +101,13 @@ export async function compareLooks(reference: Look, test: Look): Promise<LookDif
 }
 
 /** How far down two looks are compared, and the areas that are not. */
-export function comparedArea(reference: Look, test: Look): [rows: number, masks: Area[]] {
-  return [foldOf(reference.viewport), [...reference.masks, ...test.masks]];
+export function comparedArea(reference: Look, test: Look): Compared {
+  return {
+    rows: foldOf(reference.viewport),
+    masks: [...reference.masks, ...test.masks],
+    unsteady: reference.unsteady?.areas ?? [],
+    free: [...reference.free, ...test.free],
+  };
 }
 
 /** Elements of the reference that the other layout lacks, or has elsewhere or otherwise. */
@@ -92,9 +128,10 @@ export function otherBoxes(
       others.push({ box, property: null });
       continue;
     }
-    const at = box.style.findIndex((value, index) => value !== other.style[index]);
+    const at = box.style.findIndex((value, index) => value !== null && value !== other.style[index]);
     if (at >= 0) others.push({ box, property: reference.properties[at]! });
     else if (
+      !box.loose &&
       edges(box, width, height).some(
         (edge, i) => Math.abs(edge - edges(other, width, height)[i]!) > BOX_TOLERANCE,
       )

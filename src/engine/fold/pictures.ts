@@ -7,12 +7,25 @@ export interface PictureComparison {
   share: number;
   /** Connected differing regions, greatest first; `pixels` is how many differ in it. */
   regions: (Area & { pixels: number })[];
-  /** Share of the compared picture that masks cover. */
+  /** Share of the compared picture that masks cover, and that unsteady areas do. */
   masked: number;
+  unsteady: number;
+}
+
+/** What of two pictures is compared. */
+export interface Compared {
+  /** How far down, px. */
+  rows?: number;
+  /** Areas that the user took out. */
+  masks?: readonly Area[];
+  /** Areas that are not the same twice. */
+  unsteady?: readonly Area[];
+  /** Areas whose pictures are held to their boxes instead: canvases, films, moving pictures. */
+  free?: readonly Area[];
 }
 
 /** More regions than these are not told apart. */
-const MOST_REGIONS = 40;
+export const MOST_REGIONS = 40;
 const COLOURS = { threshold: 0.1, includeAA: true };
 
 interface Pixels {
@@ -28,19 +41,14 @@ async function pixelsOf(picture: Uint8Array, rows = Infinity): Promise<Pixels> {
   return { data: data.subarray(0, info.width * height * 4), width: info.width, height };
 }
 
-/**
- * Compares the upper part of two pictures pixel by pixel; a difference in size counts as wholly different.
- *
- * @param rows how far down they are compared, px
- * @param masks areas that are not compared
- */
+/** Compares two pictures pixel by pixel; a difference in size counts as wholly different. */
 export async function comparePictures(
   a: Uint8Array,
   b: Uint8Array,
-  rows = Infinity,
-  masks: readonly Area[] = [],
+  { rows = Infinity, masks = [], unsteady = [], free = [] }: Compared = {},
 ): Promise<PictureComparison> {
-  if (masks.length === 0 && Buffer.compare(a, b) === 0) return { share: 0, regions: [], masked: 0 };
+  if (masks.length + unsteady.length === 0 && Buffer.compare(a, b) === 0)
+    return { share: 0, regions: [], masked: 0, unsteady: 0 };
   const [first, second] = await Promise.all([pixelsOf(a, rows), pixelsOf(b, rows)]);
   const { width, height } = first;
   if (!sameSize(first, second))
@@ -48,12 +56,16 @@ export async function comparePictures(
       share: 1,
       regions: [{ left: 0, top: 0, width, height, pixels: width * height }],
       masked: 0,
+      unsteady: 0,
     };
+  cover(first, second, free);
   const masked = cover(first, second, masks);
+  const notTwice = cover(first, second, unsteady);
   const pixels = pixelmatch(first.data, second.data, undefined, width, height, COLOURS);
   return {
     share: pixels / (width * height),
     masked: masked / (width * height),
+    unsteady: notTwice / (width * height),
     regions: pixels ? regionsOf(first, second) : [],
   };
 }
@@ -62,14 +74,13 @@ export async function comparePictures(
 export async function drawDifference(
   a: Uint8Array,
   b: Uint8Array,
-  rows = Infinity,
-  masks: readonly Area[] = [],
+  { rows = Infinity, masks = [], unsteady = [], free = [] }: Compared = {},
 ): Promise<Uint8Array> {
   const [first, second] = await Promise.all([pixelsOf(a, rows), pixelsOf(b, rows)]);
   const { width, height } = first;
   const drawn = Buffer.alloc(width * height * 4);
   if (sameSize(first, second)) {
-    cover(first, second, masks);
+    cover(first, second, [...masks, ...unsteady, ...free]);
     const ink = { ...COLOURS, diffColor: [31, 43, 51] as [number, number, number], alpha: 0.15 };
     pixelmatch(first.data, second.data, drawn, width, height, ink);
   }

@@ -36,3 +36,6 @@ UPDATE trial SET data = data
 
 -- Steps before a capture have words of our own.
 UPDATE page_setting SET steps = regexp_replace(regexp_replace(regexp_replace(steps, '^([ \t]*)click(\s)', '\1press\2', 'gin'), '^([ \t]*)wait for(\s)', '\1until\2', 'gin'), '^([ \t]*)wait(\s+\d)', '\1pause\2', 'gin');
+
+-- Proofs say where a page is not the same twice.
+UPDATE fold SET data = jsonb_set(data, '{viewports}', COALESCE((SELECT jsonb_agg(one || '{"unsteady":null,"undecided":false}') FROM jsonb_array_elements(data -> 'viewports') one), '[]'));

@@ -185,8 +185,8 @@ function Mapped({
               <i className="hold-mark holds" />
               holds <i className="hold-mark crowds" />
               crowds <i className="hold-mark after" />
-              after · thin line: waiting, with its figure · ticks: connecting · outline: server · filled:
-              bytes · notch: running a script, reading a stylesheet
+              after · empty, with its figure: [waiting] · dashes: connecting · dots: the server · filled:
+              bytes · notch below: running a script, reading a stylesheet
             </p>
             <Timeline
               lines={lines}

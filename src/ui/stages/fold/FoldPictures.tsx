@@ -115,8 +115,13 @@ export function FoldPictures({
 function verdictOf(proof: ViewportProof): string {
   const share = `${(proof.differingPixelShare * 100).toFixed(3)} % of the pixels differ`;
   if (proof.blank) return 'blank, so nothing is proved';
+  if (proof.undecided)
+    return `undecided: the page itself is not the same twice (${proof.unsteady!.elements.join(', ')})`;
+  const unsteady = proof.unsteady?.share
+    ? `, ${(proof.unsteady.share * 100).toFixed(1)} % not the same twice`
+    : '';
   const masked = proof.maskedShare > 0 ? `, ${(proof.maskedShare * 100).toFixed(1)} % not compared` : '';
-  return `${share}${proof.otherElements ? `, ${proof.otherElements} elements look otherwise` : ''}${masked}`;
+  return `${share}${proof.otherElements ? `, ${proof.otherElements} elements look otherwise` : ''}${masked}${unsteady}`;
 }
 
 /** The smallest element under a point. */

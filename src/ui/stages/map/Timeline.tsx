@@ -183,7 +183,7 @@ function Bars({ asset, windowMs, dimmed }: { asset: MapAsset; windowMs: number; 
       </i>
     );
   const wait = (from: number, to: number) =>
-    span(from, to, 'wait', to - from >= TOLD_MS ? <em>{count(to - from)}</em> : undefined);
+    span(from, to, 'wait', to - from >= TOLD_MS ? <em>[{count(to - from)}]</em> : undefined);
   return (
     <>
       {wait(asset.startMs, waitsUntil)}
