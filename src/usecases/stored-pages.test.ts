@@ -51,7 +51,7 @@ describe('the demo’s pages as they are stored', () => {
 
   it('are there once, however often the demo is started', async () => {
     await seedDatabase(database, ORIGIN, 'x'.repeat(43) + '=');
-    expect((await listPages(database)).map((page) => page.name)).toHaveLength(6);
+    expect((await listPages(database)).map((page) => page.name)).toHaveLength(9);
     expect(news).toHaveLength(3);
   });
 

@@ -21,6 +21,11 @@ try {
   for (const [name, path, until] of VIEWS) {
     await user.go(demo.url + path);
     await user.sees(until);
+    await driver.wait(
+      () =>
+        driver.executeScript('return [...document.images].every((one) => one.complete && one.naturalWidth)'),
+      20_000,
+    );
     await driver.sleep(1_500);
     await writeFile(`docs/screenshots/${name}.png`, Buffer.from(await driver.takeScreenshot(), 'base64'));
   }

@@ -111,7 +111,7 @@ describe('the whole way, by the engine', () => {
     expect(treatmentOf(names.hosts.chat)).toBe('delay');
     expect(treatmentOf(`${names.hosts.consent}:`)).toBe('defer');
     expect(plan.rules.find((rule) => rule.together)).toMatchObject({
-      treatment: 'delay',
+      treatment: 'as-authored',
       match: { url: expect.stringContaining(names.hosts.tester) },
     });
     expect(treatmentOf(`/${names.files.library}.js`)).toBe('defer');

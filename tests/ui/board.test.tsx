@@ -18,7 +18,7 @@ const shown = () =>
 it('says first what visitors wait and what is proved, and lists the site with its pages', async () => {
   await open('/');
   expect(await sentence()).toMatch(
-    /^6 pages, 5 not measured\. Visitors wait [\d,]+ ms on Home; what is proved brings Home to [\d,]+ ms\.$/,
+    /^9 pages, 8 not measured\. Visitors wait [\d,]+ ms on Home; what is proved brings Home to [\d,]+ ms\.$/,
   );
   expect(shown()).toEqual(await names());
   expect(screen.getByText(/demo data measured on \d{4}-\d\d-\d\d/)).toBeTruthy();

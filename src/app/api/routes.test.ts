@@ -208,7 +208,7 @@ describe('what is wrong with a request is said in a sentence, and nothing stored
     ],
   ])('%s', async (_what, handler, request, sentence) => {
     expect(await refusal(ask(handler, request))).toMatch(sentence);
-    expect(await pageNames()).toHaveLength(6);
+    expect(await pageNames()).toHaveLength(9);
   });
 });
 
@@ -246,7 +246,7 @@ describe('pages', () => {
       ['Berths', 'quayside'],
     ]);
     for (const { id } of await quay()) await ask(page.DELETE, { id });
-    expect(await pageNames()).toHaveLength(6);
+    expect(await pageNames()).toHaveLength(9);
   });
 });
 

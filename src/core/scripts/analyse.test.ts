@@ -67,13 +67,13 @@ describe('analyseScript', () => {
 
   it('finds the class that hides the page and the one that a script takes away', () => {
     const snippet = analyseScript("document.documentElement.className += ' waiting';");
-    expect(snippet.addsClasses).toEqual(['waiting']);
+    expect(snippet.addsMarks).toEqual(['.waiting']);
     const ender = analyseScript("document.documentElement.classList.remove('waiting')");
-    expect(ender.removesClasses).toEqual(['waiting']);
+    expect(ender.removesMarks).toEqual(['.waiting']);
     const old = analyseScript(
       "document.documentElement.className = document.documentElement.className.replace(/\\bwaiting\\b/, '')",
     );
-    expect(old.removesClasses).toContain('waiting');
+    expect(old.removesMarks).toContain('.waiting');
     expect(analyseScript("document.body.style.opacity = '0'").findings[0]?.what).toBe('hides-page');
   });
 

@@ -17,9 +17,9 @@ export interface ScriptFacts {
   /** Global names it reads at any depth, less its own and the platform's. */
   reads: { name: string; line: number }[];
   findings: Finding[];
-  /** Class names it adds to, and removes from, any element. */
-  addsClasses: string[];
-  removesClasses: string[];
+  /** Classes (`.name`) and attributes (`[name]`) it puts on, and takes from, any element. */
+  addsMarks: string[];
+  removesMarks: string[];
   /** String literals that name the class of a consent or cookie interface. */
   speaksOfConsent: boolean;
   /** The message of the parser when the script could not be read; then nothing else is known. */
@@ -39,8 +39,8 @@ export function analyseScript(source: string | null, kind: 'script' | 'module' =
     defines: [],
     reads: [],
     findings: [],
-    addsClasses: [],
-    removesClasses: [],
+    addsMarks: [],
+    removesMarks: [],
     speaksOfConsent: CONSENT.test(source ?? ''),
     unreadable: source === null ? 'its text is not in the capture' : null,
   };
@@ -91,9 +91,9 @@ export function analyseScript(source: string | null, kind: 'script' | 'module' =
           const added =
             node.operator === '+=' || mentions(node.right, 'className') ? literalsIn(node.right) : [];
           // `el.className = el.className.replace(/ ?away/, '')` takes away; `+=` adds.
-          if (node.operator === '+=') facts.addsClasses.push(...classesIn(added));
-          else if (node.right.type === 'CallExpression') facts.removesClasses.push(...classesIn(added));
-          else facts.addsClasses.push(...classesIn(added));
+          if (node.operator === '+=') facts.addsMarks.push(...classesIn(added));
+          else if (node.right.type === 'CallExpression') facts.removesMarks.push(...classesIn(added));
+          else facts.addsMarks.push(...classesIn(added));
         }
         if (/^document\.(documentElement|body)\.style\.(opacity|visibility|display)$/.test(target)) {
           const value = node.right.type === 'Literal' ? String(node.right.value) : '';
@@ -122,9 +122,16 @@ export function analyseScript(source: string | null, kind: 'script' | 'module' =
         const list = /\.classList\.(add|remove|toggle)$/.exec(callee);
         if (list) {
           const names = node.arguments.flatMap((a) =>
-            a.type === 'Literal' && typeof a.value === 'string' ? [a.value] : [],
+            a.type === 'Literal' && typeof a.value === 'string' ? [`.${a.value}`] : [],
           );
-          (list[1] === 'add' ? facts.addsClasses : facts.removesClasses).push(...names);
+          (list[1] === 'add' ? facts.addsMarks : facts.removesMarks).push(...names);
+        }
+        const attribute = /\.(setAttribute|toggleAttribute|removeAttribute)$/.exec(callee);
+        if (attribute && first?.type === 'Literal' && typeof first.value === 'string') {
+          const mark = `[${first.value.toLowerCase()}]`;
+          // Which way a toggle goes is not known: both ways.
+          if (attribute[1] !== 'removeAttribute') facts.addsMarks.push(mark);
+          if (attribute[1] !== 'setAttribute') facts.removesMarks.push(mark);
         }
         return;
       }
@@ -235,7 +242,10 @@ function literalsIn(node: AnyNode): string[] {
 }
 
 function classesIn(literals: readonly string[]): string[] {
-  return literals.flatMap((text) => text.split(/\s+/)).filter((name) => /^[\w-]+$/.test(name));
+  return literals
+    .flatMap((text) => text.split(/\s+/))
+    .filter((name) => /^[\w-]+$/.test(name))
+    .map((name) => `.${name}`);
 }
 
 function mentions(node: AnyNode, property: string): boolean {

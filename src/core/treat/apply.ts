@@ -7,6 +7,7 @@ import { urlsIn } from '../css/urls.ts';
 import { readFace } from '../fonts/faces.ts';
 import { baseUrl, resolve, type ScriptElement, type StyleElement } from '../html/assets.ts';
 import { DELAYED_TYPE, DELAY_LOADER } from './delay-loader.ts';
+import { findHiding, whySnippetStays } from './hiding.ts';
 import { LATE_MEDIA, LATE_SWITCH } from './late-switch.ts';
 import { deferGroup, lateSwitchOf, nonceFor, policyRefusal } from './legal.ts';
 import type { PageAssets, PageScript, TextSource } from './page-assets.ts';
@@ -324,7 +325,17 @@ class PlanApplication {
         this.#refuse(rule, 'It writes into the page while it is parsed.');
       else this.#replace(rule, script.element.element, this.#withAttribute(script.element.element, 'async'));
     }
+    const hidings = findHiding(this.#page);
+    const whyStays = (script: PageScript) => {
+      const hiding = hidings.find((one) => one.snippet === script || one.enders.includes(script));
+      return hiding ? whySnippetStays(this.#page, hiding) : null;
+    };
     for (const { rule, script } of chosen('left-out')) {
+      const stays = whyStays(script);
+      if (stays) {
+        this.#refuse(rule, `Not left out: ${stays}.`);
+        continue;
+      }
       this.#replace(rule, script.element.element, '');
       this.#takeOut(script.element);
       this.#together(rule, find);
@@ -333,6 +344,11 @@ class PlanApplication {
       const policy = policyRefusal(this.#page, 'delay');
       if (policy) {
         this.#refuse(rule, `Not delayed: ${policy}. Let it through there and measure again.`);
+        continue;
+      }
+      const stays = whyStays(script);
+      if (stays) {
+        this.#refuse(rule, `Not delayed: ${stays}.`);
         continue;
       }
       if (script.facts.findings.some((f) => f.what === 'document.write')) {

@@ -5,36 +5,49 @@ import type { PageAssets, PageScript } from './page-assets.ts';
 export interface Hiding {
   snippet: PageScript;
   enders: PageScript[];
-  /** The class that hides, or null when the snippet sets the style itself. */
-  className: string | null;
+  /** The class (`.name`) or attribute (`[name]`) that hides, or null when the snippet sets the style itself. */
+  mark: string | null;
 }
 
 const HIDES = /^(opacity|visibility|display)$/i;
 
+/** The root or the body by a class or an attribute of its own, or all that lies in it. */
+const HIDES_PAGE = /^(?:html|:root|body)?(\.[\w-]+|\[[\w-]+\])(?:\s*>?\s*(?:body|\*))?$/i;
+
 /**
- * Finds snippets that hide the page until a script ends it: an inline script that puts a class on the root
- * which an inline style makes invisible (or sets the style itself), and external scripts that take that
- * class away or read a global that the snippet defines.
+ * Finds snippets that hide the page until a script ends it: an inline script that puts a class or an attribute on
+ * the root which an inline style makes invisible (or sets the style itself), and external scripts that take it away
+ * or read a global that the snippet defines.
  */
 export function findHiding(page: PageAssets): Hiding[] {
-  const hidingClasses = classesThatHide(page);
+  const hidingMarks = marksThatHide(page);
   return page.scripts.flatMap((snippet): Hiding[] => {
     if (snippet.element.url !== null) return [];
-    const className = snippet.facts.addsClasses.find((name) => hidingClasses.has(name)) ?? null;
+    const mark = snippet.facts.addsMarks.find((name) => hidingMarks.has(name)) ?? null;
     const direct = snippet.facts.findings.some((finding) => finding.what === 'hides-page');
-    if (className === null && !direct) return [];
+    if (mark === null && !direct) return [];
     const enders = page.scripts.filter(
       (script) =>
         script !== snippet &&
         script.element.url !== null &&
-        ((className !== null && script.facts.removesClasses.includes(className)) ||
+        ((mark !== null && script.facts.removesMarks.includes(mark)) ||
           script.facts.reads.some((read) => snippet.facts.defines.includes(read.name))),
     );
-    return [{ snippet, enders, className }];
+    return [{ snippet, enders, mark }];
   });
 }
-/** Classes that make the root invisible, by a style tag or by style text in an inline script. */
-function classesThatHide(page: PageAssets): Set<string> {
+/** Why the snippet of a hiding cannot be left out: a script of the page reads what it defines. Null where it can. */
+export function whySnippetStays(page: PageAssets, { snippet }: Hiding): string | null {
+  for (const script of page.scripts) {
+    if (script === snippet) continue;
+    const read = script.facts.reads.find(({ name }) => snippet.facts.defines.includes(name));
+    if (read) return `${script.name} reads “${read.name}”, which the snippet that hides the page defines`;
+  }
+  return null;
+}
+
+/** Classes and attributes that make the page invisible, by a style tag. */
+function marksThatHide(page: PageAssets): Set<string> {
   const found = new Set<string>();
   const texts = page.styles
     .filter((style) => style.element.url === null)
@@ -54,10 +67,9 @@ function classesThatHide(page: PageAssets): Set<string> {
           /^(0(\.0+)?|hidden|none)\b/i.test(node.value.trim()),
       );
       if (!hides) return;
-      for (const [, name] of rule.selector.matchAll(
-        /(?:^|,)\s*(?:html|:root|body)?\.([\w-]+)(?:\s+body|\s*\*)?\s*(?=,|$)/g,
-      )) {
-        if (name) found.add(name);
+      for (const selector of rule.selector.split(',')) {
+        const [, mark] = HIDES_PAGE.exec(selector.trim()) ?? [];
+        if (mark) found.add(mark.toLowerCase().startsWith('[') ? mark.toLowerCase() : mark);
       }
     });
   }

@@ -2,7 +2,7 @@ import { inlineLeave, type InlineKind } from '../html/content-policy.ts';
 import type { HtmlHandler } from '../html/document.ts';
 import type { Finding } from '../scripts/analyse.ts';
 import { namesReadBy } from '../scripts/analyse.ts';
-import { findHiding } from './hiding.ts';
+import { findHiding, whySnippetStays } from './hiding.ts';
 import type { PageAssets, PageScript } from './page-assets.ts';
 import type { ScriptTreatment, StylesheetTreatment } from './plan.ts';
 
@@ -159,11 +159,13 @@ export function offersFor(
   }
   const hiding = findHiding(page);
   const snippet = hiding.find((one) => one.snippet === script || one.enders.includes(script));
+  const stays = snippet ? whySnippetStays(page, snippet) : null;
   add(
     'delay',
     unreadable ??
       writes ??
       policyRefusal(page, 'delay') ??
+      stays ??
       readersRefusal(readers, script) ??
       (ready ? `its listener waits for an event that is over by then: ${placeOf(script, ready)}` : null),
     script.facts.speaksOfConsent
@@ -174,7 +176,7 @@ export function offersFor(
   );
   add(
     'left-out',
-    readers.length ? readersNote : null,
+    readers.length ? readersNote : stays,
     snippet ? 'the snippet that hides the page goes with it' : null,
   );
   return offers;

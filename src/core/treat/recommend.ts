@@ -1,6 +1,6 @@
 import { hostOf, ownerOf } from '../path/party.ts';
 import { bytes } from '../path/words.ts';
-import { findHiding } from './hiding.ts';
+import { findHiding, whySnippetStays } from './hiding.ts';
 import { deferGroup, handlersThatRead, offersFor, policyRefusal, readersOf } from './legal.ts';
 import type { PageAssets, PageScript } from './page-assets.ts';
 import { matchText, RISKS, type Match, type Plan, type PlanRule, type Risk, type Treatment } from './plan.ts';
@@ -130,12 +130,18 @@ function scriptRules(page: PageAssets, add: Add): void {
       );
       continue;
     }
+    // Such a pair tests variants: what visitors are shown is not for a recommendation to decide.
+    const stays = whySnippetStays(page, hiding);
     add(
       'script',
       ender.match,
-      'delay',
-      'medium',
-      `The snippet at line ${hiding.snippet.line} hides the page until this script has run. Both go together: the hiding is left out, the script runs after the first interaction.`,
+      'as-authored',
+      'high',
+      `The snippet at line ${hiding.snippet.line} hides the page until this script has run. Both belong together: ${
+        stays
+          ? `they stay, as ${stays}.`
+          : 'delayed by your decision, the hiding is left out and the script runs after the first interaction.'
+      }`,
       [hiding.snippet.match, ...hiding.enders.slice(1).map((one) => one.match)],
     );
   }

@@ -252,13 +252,37 @@ describe('third parties', () => {
 
   it('treats the snippet that hides the page together with the script that ends it', () => {
     const assets = page(hidden, { [chat]: "document.documentElement.classList.remove('wait')" });
-    expect(findHiding(assets)[0]).toMatchObject({ className: 'wait', enders: [{ name: chat }] });
+    expect(findHiding(assets)[0]).toMatchObject({ mark: '.wait', enders: [{ name: chat }] });
     const rules = recommendPlan(assets, [], null).rules;
     expect(rules).toHaveLength(1);
-    expect(rules[0]).toMatchObject({ treatment: 'delay', together: [{ inline: expect.any(String) }] });
-    const { text } = treated(assets, rules);
+    // It tests variants: it is never delayed by recommendation, and with its snippet where the user decides so.
+    expect(rules[0]).toMatchObject({ treatment: 'as-authored', together: [{ inline: expect.any(String) }] });
+    const { text } = treated(assets, [{ ...rules[0]!, on: true, treatment: 'delay' }]);
     expect(text).not.toContain("' wait'");
     expect(text).toContain(`data-src="${chat}"`);
+  });
+
+  it('keeps a snippet that hides the page where a script needs what it defines', () => {
+    const html = `<style>.wait{visibility:hidden}</style><script>var twin = { show: function () { document.documentElement.classList.remove('wait'); } }; document.documentElement.classList.add('wait');</script><script async src="${chat}"></script>`;
+    const assets = page(html, { [chat]: 'twin.show()' });
+    const [rule] = recommendPlan(assets, [], null).rules;
+    expect(rule).toMatchObject({ treatment: 'as-authored', reason: expect.stringContaining('reads “twin”') });
+    for (const treatment of ['delay', 'left-out'] as const) {
+      const { text, notApplied } = treated(assets, [{ ...rule!, on: true, treatment }]);
+      expect(text).toBe(html);
+      expect(notApplied[0]!.why).toContain('reads “twin”, which the snippet that hides the page defines');
+      const offers = offersFor(assets, assets.scripts[1]!);
+      expect(offers.find((one) => one.treatment === treatment)!.refused).toContain('reads “twin”');
+    }
+  });
+
+  it.each([
+    ['[data-twin] body{visibility:hidden}', "document.documentElement.setAttribute('data-twin','')"],
+    ['html[data-twin]{visibility:hidden}', "document.documentElement.toggleAttribute('data-twin')"],
+  ])('knows a hiding by an attribute of the root: %s', (css, hides) => {
+    const html = `<style>${css}</style><script>${hides}</script><script async src="${chat}"></script>`;
+    const assets = page(html, { [chat]: "document.documentElement.removeAttribute('data-twin')" });
+    expect(findHiding(assets)[0]).toMatchObject({ mark: '[data-twin]', enders: [{ name: chat }] });
   });
 
   it('leaves a hiding alone whose end cannot be found', () => {

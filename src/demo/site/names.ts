@@ -4,10 +4,14 @@ export interface Names {
   files: Record<FileRole, string>;
   /** Prefix of the site's own classes. */
   classPrefix: string;
-  /** Class that hides the page while the headline tester decides. */
-  hidingClass: string;
-  /** Globals of the site's own and the third parties' scripts. */
-  globals: { site: string; chat: string; counter: string; tester: string };
+  /** Prefix of the general framework's classes and custom properties. */
+  framePrefix: string;
+  /** Attribute of the root that hides the page while the headline tester decides. */
+  hidingAttribute: string;
+  /** Names of the two font families. */
+  families: { titles: string; text: string };
+  /** Globals of the site's own, the library's and the third parties' scripts. */
+  globals: { site: string; library: string; counter: string; tester: string };
 }
 
 export type HostRole = 'www' | 'fonts' | 'counter' | 'tester' | 'chat' | 'map' | 'video' | 'consent';
@@ -26,7 +30,8 @@ export type FileRole =
   | 'counter'
   | 'tester'
   | 'chat'
-  | 'consent';
+  | 'consent'
+  | 'chart';
 
 export const HOST_ROLES: readonly HostRole[] = [
   'www',
@@ -67,10 +72,13 @@ export const SKERRAVANE: Names = {
     tester: 'heads',
     chat: 'chat',
     consent: 'bar',
+    chart: 'chart',
   },
   classPrefix: 'sk',
-  hidingClass: 'twin-wait',
-  globals: { site: 'skerravane', chat: 'hailbuoy', counter: 'wake', tester: 'twinhead' },
+  framePrefix: 'hull',
+  hidingAttribute: 'data-undecided',
+  families: { titles: 'Quay Serif', text: 'Pier Sans' },
+  globals: { site: 'skerravane', library: 'deck', counter: 'wake', tester: 'twinhead' },
 };
 
 /** Names made of syllables from a seed: the same demo, unknown to anything tuned to its names. */
@@ -115,7 +123,9 @@ export function randomNames(seed: number): Names {
     hosts: { ...map(HOST_ROLES, () => `${word()}.localhost`), www: `www.${word()}.localhost` },
     files: map(Object.keys(SKERRAVANE.files) as FileRole[], word),
     classPrefix: word(),
-    hidingClass: word(),
-    globals: { site: word(), chat: word(), counter: word(), tester: word() },
+    framePrefix: word(),
+    hidingAttribute: `data-${word()}`,
+    families: { titles: word(), text: word() },
+    globals: { site: word(), library: word(), counter: word(), tester: word() },
   };
 }

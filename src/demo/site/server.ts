@@ -46,12 +46,12 @@ export async function startDemoSite(options: DemoOptions): Promise<DemoServer> {
     return site;
   };
 
-  const answerFor = (secure: boolean, host: string, path: string): DemoAnswer | null => {
+  const answerFor = (secure: boolean, host: string, path: string, crew: boolean): DemoAnswer | null => {
     const { assets, pages } = siteFor(secure);
     const asset = assets.get(host + path);
     if (asset) return asset;
     if (host !== names.hosts.www) return null;
-    const html = pages.page(path);
+    const html = pages.page(path, crew);
     if (html === null) return null;
     const waitMs = options.pageWaitMs ?? 140;
     return {
@@ -69,7 +69,8 @@ export async function startDemoSite(options: DemoOptions): Promise<DemoServer> {
     (request: IncomingMessage | Http2ServerRequest, response: ServerResponse | Http2ServerResponse) => {
       const host = String(request.headers[':authority'] ?? request.headers.host ?? '').replace(/:\d+$/, '');
       const path = new URL(request.url ?? '/', 'http://demo.invalid').pathname;
-      const answer = answerFor(secure, host, path);
+      const crew = /(^|;\s*)crew=aboard/.test(String(request.headers.cookie ?? ''));
+      const answer = answerFor(secure, host, path, crew);
       setTimeout(() => send(request, response as ServerResponse, answer), answer?.waitMs ?? 20);
     };
 

@@ -61,7 +61,9 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
                   <th>Medians of {result.paint.pairs} pairs</th>
                   <th className="number as-is">As is</th>
                   <th className="number treated">Treated</th>
-                  <th className="number">Median of paired differences</th>
+                  <th className="number" style={{ whiteSpace: 'normal', width: 90 }}>
+                    Median of paired differences
+                  </th>
                 </tr>
               </thead>
               <tbody>
@@ -367,7 +369,7 @@ function Mirror({ data }: { data: ProveView }) {
           style={{
             position: 'absolute',
             [up ? 'top' : 'bottom']: HEIGHT / 2 - 8,
-            left: `${(100 * Math.min(arm.paint, arm.frames.find((frame) => frame.completeness > 0)?.atMs ?? arm.paint)) / end}%`,
+            left: `${(100 * arm.paint) / end}%`,
             transform: 'translateX(calc(-100% - 8px))',
             color: arm.colour,
             fontWeight: 650,
