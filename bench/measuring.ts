@@ -1,11 +1,12 @@
 import { findConditions } from '../src/core/measure/conditions.ts';
 import { median } from '../src/core/measure/metrics.ts';
+import { AS_IS } from '../src/core/trial/arms.ts';
 import { AS_VISITOR } from '../src/core/measure/visit.ts';
 import { capturePage, type CaptureResult } from '../src/engine/capture/capture-page.ts';
 import { makeCertificate } from '../src/engine/chromium/certificates.ts';
 import { openVisit, goTo, LOAD_LIMITS } from '../src/engine/chromium/visit.ts';
 import { slowCpu } from '../src/engine/chromium/emulate.ts';
-import { measureCapture } from '../src/engine/measure-page.ts';
+import { measureCapture } from '../src/engine/lab/measure-capture.ts';
 import { SKERRAVANE } from '../src/demo/site/names.ts';
 import { hostNames, startDemoSite } from '../src/demo/site/server.ts';
 import { whileReplayed } from './replayed.ts';
@@ -73,12 +74,12 @@ export async function observingBench(): Promise<Finding> {
   const { capture } = taken;
   const differences: number[] = [];
   const plain: number[] = [];
-  const arms = [{ name: 'as is', overrides: [] }];
+  const arms = [{ name: AS_IS, overrides: [] }];
   const request = { ...taken, conditions: slowPhone, arms, yardstick: null };
   await whileReplayed(request, async ({ browser, replay, cpuRate, load }) => {
-    const observed = async () => (await load('as is')).metrics.firstPaintMs!;
+    const observed = async () => (await load(AS_IS)).metrics.firstPaintMs!;
     const unobserved = async () => {
-      await replay.chooseArm('as is');
+      await replay.chooseArm(AS_IS);
       const visit = await openVisit(browser, slowPhone, {
         clock: capture.clock,
         state: null,

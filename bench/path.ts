@@ -8,11 +8,12 @@ import type { MapAsset } from '../src/core/path/map.ts';
 import type { PrepareTarget } from '../src/engine/chromium/visit.ts';
 import type { FoldResult } from '../src/engine/fold/fold-result.ts';
 import { generateFold } from '../src/engine/fold/generate-fold.ts';
-import { mapPage } from '../src/engine/map-page.ts';
-import { measureCapture } from '../src/engine/measure-page.ts';
+import { mapPage } from '../src/core/path/map-page.ts';
+import { measureCapture } from '../src/engine/lab/measure-capture.ts';
+import { AS_IS } from '../src/core/trial/arms.ts';
 import type { ArmFiles } from '../src/engine/replay/messages.ts';
-import { bodyOf } from '../src/engine/stored-page.ts';
-import { pageAssetsOf } from '../src/engine/treat-page.ts';
+import { CapturedPage } from '../src/core/page/captured-page.ts';
+import { readPageAssets } from '../src/core/page/page-assets.ts';
 import { benchPages, type BenchPage } from './pages.ts';
 import { whileReplayed } from './replayed.ts';
 import type { Finding } from './report.ts';
@@ -22,7 +23,7 @@ const AS_IS_A_ROUND = 3;
 const FLOOR_ROUNDS = 9;
 const LARGEST = 10;
 const MAPPING_RUNS = 5;
-const AS_IS: ArmFiles = { name: 'as is', overrides: [] };
+const AS_IS_ARM: ArmFiles = { name: AS_IS, overrides: [] };
 
 /** Maps a page by the median of a few runs, without knowing of any variant measured before. */
 async function mapped(page: BenchPage, conditions: Conditions) {
@@ -38,11 +39,9 @@ async function mapped(page: BenchPage, conditions: Conditions) {
   });
   const run = measurement.runs[measurement.medianRun]!;
   const headline = headlineOfSpreads(measurement.spreads);
-  const assets = pageAssetsOf(capture, bodies, run.requests);
+  const assets = readPageAssets(new CapturedPage(capture, bodies), run.requests);
   return {
     ...mapPage({
-      capture,
-      bodies,
       assets,
       run,
       runs: measurement.runs,
@@ -96,14 +95,14 @@ function paintsWithout(
   { yardstick, headline }: { yardstick: Yardstick; headline: HeadlineKey },
   assets: readonly MapAsset[],
 ): Promise<Map<string, number[]>> {
-  const request = { ...page, conditions, yardstick, arms: [AS_IS] };
+  const request = { ...page, conditions, yardstick, arms: [AS_IS_ARM] };
   return whileReplayed(request, async ({ load }) => {
     const paints = new Map<string, number[]>();
     for (const url of ['', ...assets.map((asset) => asset.url)]) paints.set(url, []);
     const round = [...Array.from({ length: AS_IS_A_ROUND }, () => ''), ...assets.map(({ url }) => url)];
     for (let count = 0; count < ROUNDS; count++)
       for (const url of inAnyOrder(round))
-        paints.get(url)!.push((await load(AS_IS.name, emptyAtOnce(page, url))).metrics[headline] ?? NaN);
+        paints.get(url)!.push((await load(AS_IS, emptyAtOnce(page, url))).metrics[headline] ?? NaN);
     return paints;
   });
 }
@@ -184,25 +183,29 @@ async function floorRow(
   fold: FoldResult,
 ): Promise<(string | number)[]> {
   const { capture, bodies } = page;
-  const body = idealPage(bodyOf(capture, bodies, capture.documentUrl)!, fold.css);
+  const captured = new CapturedPage(capture, bodies);
+  const body = idealPage(captured.document.bytes, fold.css);
   const ideal: ArmFiles = {
     name: 'ideal',
     overrides: [{ url: capture.documentUrl, mimeType: 'text/html', body, isNew: false }],
   };
   const runs: RunObservation[] = [];
   const paints: number[] = [];
-  await whileReplayed({ ...page, conditions, yardstick: null, arms: [AS_IS, ideal] }, async ({ load }) => {
-    for (let round = 0; round < FLOOR_ROUNDS; round++)
-      for (const { name } of inAnyOrder([AS_IS, ideal])) {
-        const run = await load(name);
-        if (name === AS_IS.name) runs.push(run);
-        else paints.push(run.metrics.firstContentfulPaintMs ?? NaN);
-      }
-  });
+  await whileReplayed(
+    { ...page, conditions, yardstick: null, arms: [AS_IS_ARM, ideal] },
+    async ({ load }) => {
+      for (let round = 0; round < FLOOR_ROUNDS; round++)
+        for (const { name } of inAnyOrder([AS_IS_ARM, ideal])) {
+          const run = await load(name);
+          if (name === AS_IS) runs.push(run);
+          else paints.push(run.metrics.firstContentfulPaintMs ?? NaN);
+        }
+    },
+  );
   const [run] = runs;
-  const assets = pageAssetsOf(capture, bodies, run!.requests);
+  const assets = readPageAssets(captured, run!.requests);
   const headline = headlineOf(runs.map((one) => one.metrics));
-  const request = { capture, bodies, assets, run: run!, runs, conditions, fold, headline, earliestMs: null };
+  const request = { assets, run: run!, runs, conditions, fold, headline, earliestMs: null };
   const { floor } = mapPage(request);
   const [stated, measured] = [floor!.atMs, median(paints)!];
   return [

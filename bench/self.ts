@@ -1,5 +1,8 @@
 import { findConditions } from '../src/core/measure/conditions.ts';
-import { pageAssetsOf, treat } from '../src/engine/treat-page.ts';
+import { CapturedPage } from '../src/core/page/captured-page.ts';
+import { readPageAssets } from '../src/core/page/page-assets.ts';
+import { applyPlan } from '../src/core/treat/apply.ts';
+import { sceneOf } from '../src/core/treat/scene.ts';
 import { runTrial } from '../src/engine/trial/run-trial.ts';
 import { demoCapture } from './measuring.ts';
 import type { Finding } from './report.ts';
@@ -11,8 +14,8 @@ const PAIRS = 6;
 export async function selfBench(): Promise<Finding> {
   const conditions = findConditions('home-laptop')!;
   const { capture, bodies } = await demoCapture();
-  const page = pageAssetsOf(capture, bodies, []);
-  const same = treat(capture, bodies, page, { wistrelPlan: 1, page: capture.url, rules: [] }, null);
+  const page = readPageAssets(new CapturedPage(capture, bodies), []);
+  const same = applyPlan(sceneOf(page, null), { wistrelPlan: 1, page: capture.url, rules: [] });
   const called = { paint: 0, speedIndex: 0, either: 0, worse: 0 };
   for (let trial = 0; trial < TRIALS; trial++) {
     const { result } = await runTrial({

@@ -1,10 +1,11 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import type { FamilyFigures } from '../core/fold/family.ts';
 import { nameOfViewport } from '../core/fold/viewports.ts';
+import { CapturedPage } from '../core/page/captured-page.ts';
+import { linkedSheets } from '../core/page/linked-sheets.ts';
 import { bytes } from '../core/path/words.ts';
 import { Trouble } from '../engine/errors.ts';
 import type { FoldResult } from '../engine/fold/fold-result.ts';
-import { capturedSheets } from '../engine/fold/linked-sheets.ts';
 import { carryOut, type ResultOf } from '../engine/jobs/orders.ts';
 import type { Database } from '../store/database.ts';
 import { foldFamily } from '../usecases/family-fold.ts';
@@ -86,7 +87,8 @@ export class FoldCommand {
         pages.map((page) => ({
           name: page.result.capture.url,
           documentUrl: page.result.capture.documentUrl,
-          sheets: () => Promise.resolve(capturedSheets(page.result.capture, page.result.bodies)),
+          sheets: () =>
+            Promise.resolve(linkedSheets(new CapturedPage(page.result.capture, page.result.bodies)).sheets),
           decisions: this.#options.decisions,
           make: async (others) => {
             const fold = await this.make(page, others);

@@ -4,6 +4,10 @@ import { liveRequests } from '../core/har/har-requests.ts';
 import type { Capture } from '../core/measure/exchange.ts';
 import { HEADLINE_NAMES, headlineOfSpreads } from '../core/measure/headline.ts';
 import { partsOf, shortfallWords, slowdownRate, speedOf, type Yardstick } from '../core/measure/yardstick.ts';
+import { CapturedPage } from '../core/page/captured-page.ts';
+import { readPageAssets } from '../core/page/page-assets.ts';
+import { armName } from '../core/words/arms.ts';
+import { mapPage } from '../core/path/map-page.ts';
 import { handOversOf } from '../core/path/hand-overs.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
 import type { FamilyChoice } from '../core/fold/family.ts';
@@ -12,8 +16,6 @@ import { whyKept } from '../core/fold/why-kept.ts';
 import type { FoldCheck } from '../engine/fold/check-fold.ts';
 import type { FoldResult, PicturedProof } from '../engine/fold/fold-result.ts';
 import type { ResultOf } from '../engine/jobs/orders.ts';
-import { mapPage } from '../engine/map-page.ts';
-import { pageAssetsOf } from '../engine/treat-page.ts';
 
 /** The JSON that the command line writes; docs/formats.md documents every key. */
 export function mapJson(result: Omit<ResultOf<'measure'>, 'kind'>, conditions: Conditions) {
@@ -21,9 +23,7 @@ export function mapJson(result: Omit<ResultOf<'measure'>, 'kind'>, conditions: C
   const run = measurement.runs[measurement.medianRun]!;
   const headline = headlineOfSpreads(measurement.spreads);
   const { map, floor, findings } = mapPage({
-    capture,
-    bodies,
-    assets: pageAssetsOf(capture, bodies, run.requests),
+    assets: readPageAssets(new CapturedPage(capture, bodies), run.requests),
     run,
     runs: measurement.runs,
     conditions,
@@ -208,7 +208,7 @@ export function trialJson(url: string, { trial, notApplied }: ResultOf<'trial'>)
     sentence: trial.result.sentence,
     verdict: trial.result.verdict,
     headline: HEADLINE_NAMES[trial.result.headline],
-    arms: trial.arms.map((arm) => ({ name: arm.name, metrics: arm.spreads })),
+    arms: trial.arms.map((arm) => ({ id: arm.id, name: armName(arm.id), metrics: arm.spreads })),
     verdicts: {
       paint: { ...trial.result.paint, withheld: trial.result.withheld.paint },
       speedIndex: { ...trial.result.speedIndex, withheld: trial.result.withheld.speedIndex },

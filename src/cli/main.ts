@@ -3,14 +3,18 @@ import { isAbsolute, join } from 'node:path';
 import * as v from 'valibot';
 import { PLAN } from '../app/api/schemas.ts';
 import { ms, bytes } from '../core/path/words.ts';
-import { TREATMENT_WORDS, activeRules, matchText, type Plan } from '../core/treat/plan.ts';
+import { activeRules, matchText, type Plan } from '../core/treat/plan.ts';
 import { writeHar } from '../core/har/write-har.ts';
 import { AS_VISITOR } from '../core/measure/visit.ts';
 import { Trouble } from '../engine/errors.ts';
 import { readHarFile, type HarContents } from '../engine/har/read-har-file.ts';
 import { readCertificate } from '../engine/chromium/certificates.ts';
 import { carryOut } from '../engine/jobs/orders.ts';
-import { pageAssetsOf, recommendFor } from '../engine/treat-page.ts';
+import { CapturedPage } from '../core/page/captured-page.ts';
+import { readPageAssets } from '../core/page/page-assets.ts';
+import { recommendPlan } from '../core/treat/recommend.ts';
+import { sceneOf } from '../core/treat/scene.ts';
+import { treatmentLabel } from '../core/treat/treatments/index.ts';
 import { LockedError } from '../locks/process-lock.ts';
 import { latestYardstick } from '../store/conditions.ts';
 import { openDatabase, type Database } from '../store/database.ts';
@@ -109,12 +113,12 @@ class Command {
     const measured = await this.#measure(input, 1);
     const { capture, bodies, measurement } = measured.result;
     const fold = await this.#foldCommand.make(measured);
-    const page = pageAssetsOf(capture, bodies, measurement.runs[0]!.requests);
-    const plan = recommendFor(capture, bodies, page, fold, this.#options.risk);
+    const page = readPageAssets(new CapturedPage(capture, bodies), measurement.runs[0]!.requests);
+    const plan = recommendPlan(sceneOf(page, fold), this.#options.risk);
     if (this.#options.out) writeFileSync(userPath(this.#options.out), `${JSON.stringify(plan, null, 2)}\n`);
     const lines = plan.rules.map(
       (rule) =>
-        `${rule.on ? 'on ' : 'off'} ${rule.risk.padEnd(6)} ${TREATMENT_WORDS[rule.treatment].padEnd(24)} ${matchText(rule.match)}\n    ${rule.reason}`,
+        `${rule.on ? 'on ' : 'off'} ${rule.risk.padEnd(6)} ${treatmentLabel(rule.kind, rule.treatment).padEnd(24)} ${matchText(rule.match)}\n    ${rule.reason}`,
     );
     return { json: plan, text: lines.join('\n') };
   }

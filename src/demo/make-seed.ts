@@ -4,7 +4,10 @@ import { DEFAULT_CONDITIONS_ID, findConditions } from '../core/measure/condition
 import { AS_VISITOR } from '../core/measure/visit.ts';
 import { carryOut } from '../engine/jobs/orders.ts';
 import { smallerPicture } from '../engine/load/smaller-picture.ts';
-import { pageAssetsOf, recommendFor } from '../engine/treat-page.ts';
+import { CapturedPage } from '../core/page/captured-page.ts';
+import { readPageAssets } from '../core/page/page-assets.ts';
+import { recommendPlan } from '../core/treat/recommend.ts';
+import { sceneOf } from '../core/treat/scene.ts';
 import { demoCertificate, DEMO_PORTS } from './certificate.ts';
 import { writeSeed } from './seed-file.ts';
 import { SKERRAVANE } from './site/names.ts';
@@ -35,7 +38,7 @@ try {
   const { capture, bodies, state, measurement } = measure;
   const fold = await carryOut({ kind: 'fold', pageName: 'Home', capture, bodies, state }, say);
   const { requests } = measurement.runs[measurement.medianRun]!;
-  const plan = recommendFor(capture, bodies, pageAssetsOf(capture, bodies, requests), fold.fold);
+  const plan = recommendPlan(sceneOf(readPageAssets(new CapturedPage(capture, bodies), requests), fold.fold));
   const trial = await carryOut(
     {
       kind: 'trial',

@@ -1,3 +1,5 @@
+import { NoHtml } from '../core/page/captured-page.ts';
+
 /** Why something could not be done, in a plain sentence, and whose fault it is. */
 export type TroubleKind = 'input' | 'certificate' | 'measuring' | 'cancelled';
 
@@ -50,6 +52,7 @@ export function wentAway(error: unknown): boolean {
 /** An error of the work as a sentence; that Chromium went away in the middle is told as that. */
 export function inPlainWords(error: unknown): Trouble {
   if (error instanceof Trouble) return error;
+  if (error instanceof NoHtml) return new Trouble('input', error.message);
   const text = (error instanceof Error ? error.message : String(error)).split('\n')[0]!;
   const what = wentAway(error)
     ? 'Chromium, or a page in it, ended in the middle of the work'

@@ -3,6 +3,7 @@ import type { Conditions } from '../core/measure/conditions.ts';
 import type { Metrics, MetricSpreads } from '../core/measure/metrics.ts';
 import type { AnyYardstick } from '../core/measure/yardstick.ts';
 import type { Plan } from '../core/treat/plan.ts';
+import type { ArmId } from '../core/trial/arms.ts';
 import type { TrialChecks, TrialResult } from '../core/trial/verdict.ts';
 import type { Queries } from './database.ts';
 
@@ -33,14 +34,15 @@ export interface StoredFold extends FoldRecord {
 /** A trial without its pictures. */
 export interface TrialRecord {
   takenAt: string;
-  arms: { name: string; metrics: Metrics[]; spreads: MetricSpreads; consoleErrors: string[] }[];
+  arms: { id: ArmId; metrics: Metrics[]; spreads: MetricSpreads; consoleErrors: string[] }[];
   /** Which pair's frames are kept; null for a trial of before. */
   shownPair: number | null;
   result: TrialResult;
   checks: TrialChecks;
   windowMs: number;
   seed: number;
-  order: string[];
+  /** In which order the arms of each pair ran. */
+  order: (readonly ArmId[])[];
   yardstick: AnyYardstick;
   /** Why pairs were made again, and whether some had to be kept although the rule rejects them. */
   quality: { rejected: string[]; tooBusy: boolean };

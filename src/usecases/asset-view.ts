@@ -1,5 +1,4 @@
 import { tiesOf, type AssetTies } from '../core/path/ties/index.ts';
-import { bodyOf, decodeText, exchangeOf } from '../engine/stored-page.ts';
 import type { Queries } from '../store/database.ts';
 import { latestFold } from '../store/proofs.ts';
 import { measuredPage, type MeasuredPage } from './stored-page.ts';
@@ -29,12 +28,12 @@ export async function assetView(
   url: string,
 ): Promise<AssetView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
-  const exchange = page?.capture.exchanges.find((one) => one.url === url);
+  const exchange = page?.assets.captured.exchangesOf(url)[0];
   if (!page || !exchange) return null;
-  const { capture, bodies } = page;
+  const { captured } = page.assets;
   const fold = await latestFold(queries, pageId);
   const isText = /^text\/|javascript|json|xml|svg/.test(exchange.mimeType);
-  const content = isText && exchangeOf(capture, url) ? decodeText(capture, bodies, url) : null;
+  const content = isText ? captured.text(url) : null;
   const secret = /^(cookie|set-cookie|authorization)$/i;
   const shown = (headers: readonly (readonly [string, string])[]) =>
     headers
@@ -50,9 +49,7 @@ export async function assetView(
     source: sourceOf(page, url),
     ties: tiesOf(url, exchange.kind, {
       page: page.assets,
-      capture,
       kept: (fold?.sheets ?? []).flatMap((sheet) => sheet.kept),
-      text: (other) => decodeText(capture, bodies, other),
     }),
   };
 }
@@ -65,8 +62,8 @@ export async function assetPicture(
   url: string,
 ): Promise<{ mimeType: string; bytes: Uint8Array } | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
-  const mimeType = page && exchangeOf(page.capture, url)?.mimeType;
-  const bytes = page && bodyOf(page.capture, page.bodies, url);
+  const mimeType = page?.assets.captured.exchange(url)?.mimeType;
+  const bytes = page?.assets.captured.body(url);
   return bytes && mimeType && /^image\//.test(mimeType) ? { mimeType, bytes } : null;
 }
 
@@ -74,7 +71,7 @@ function sourceOf(page: MeasuredPage, url: string): AssetView['source'] {
   const discovery = page.requests.find((one) => one.url === url)?.discovery;
   if (!discovery || !('line' in discovery) || discovery.line === null) return null;
   const from = discovery.by === 'parser' ? discovery.document : discovery.url;
-  const text = decodeText(page.capture, page.bodies, from);
+  const text = page.assets.captured.text(from);
   if (!text) return null;
   const all = text.split('\n');
   const first = Math.max(0, discovery.line - 1 - AROUND);

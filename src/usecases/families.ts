@@ -1,6 +1,5 @@
-import { readHtml } from '../core/html/document.ts';
 import { guessFamilies, type FamilyHint } from '../core/measure/families.ts';
-import { bodyOf } from '../engine/stored-page.ts';
+import { CapturedPage } from '../core/page/captured-page.ts';
 import { bodiesOf, latestCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
 import { listPages } from '../store/sites.ts';
@@ -26,9 +25,9 @@ export async function guessedFamilies(queries: Queries): Promise<Map<number, str
 async function skeletonOf(queries: Queries, pageId: number): Promise<Set<string> | null> {
   const stored = await latestCapture(queries, pageId);
   if (!stored) return null;
-  const html = bodyOf(stored.capture, await bodiesOf(queries, stored.id), stored.capture.documentUrl);
-  if (!html) return null;
-  const { elements } = readHtml(html);
+  const page = new CapturedPage(stored.capture, await bodiesOf(queries, stored.id));
+  if (!page.hasDocument) return null;
+  const { elements } = page.document;
   return new Set(
     elements.map((element) =>
       [

@@ -2,8 +2,8 @@ import { ruleDifferences, type RuleDifferences } from '../core/fold/differences.
 import type { FamilyChoice, FamilyFigures } from '../core/fold/family.ts';
 import type { FoldSettings } from '../core/fold/settings.ts';
 import { changesSince } from '../core/fold/staleness.ts';
-import { structureOf } from '../core/html/structure.ts';
-import { bodyOf, sheetHashes } from '../engine/stored-page.ts';
+import { structureOf } from '../core/html/document.ts';
+import { CapturedPage } from '../core/page/captured-page.ts';
 import { bodiesOf, latestCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
 import { familyFoldOf, foldSettingsOf } from '../store/fold-settings.ts';
@@ -84,10 +84,9 @@ export async function foldChanges(queries: Queries, pageId: number, fold: Stored
   const latest = await latestCapture(queries, pageId);
   if (!latest || latest.id === fold.captureId) return [];
   if (!fold.fingerprint) return ['The page was captured anew since an earlier version made this set.'];
-  const { capture } = latest;
-  const html = bodyOf(capture, await bodiesOf(queries, latest.id), capture.documentUrl);
-  if (!html) return [];
-  return changesSince(fold.fingerprint, { sheets: sheetHashes(capture), structure: structureOf(html) });
+  const now = new CapturedPage(latest.capture, await bodiesOf(queries, latest.id));
+  if (!now.hasDocument) return [];
+  return changesSince(fold.fingerprint, { sheets: now.sheetHashes, structure: structureOf(now.document) });
 }
 
 async function familyView(queries: Queries, pageId: number): Promise<FoldFamilyView | null> {

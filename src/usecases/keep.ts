@@ -75,16 +75,16 @@ export async function keepTrial(
   const pictures = await Promise.all([
     ...arms.flatMap((arm) => [
       ...arm.frames.map(({ image, atMs, completeness }) =>
-        kept({ name: `${arm.name} frame`, image, atMs, completeness }),
+        kept({ name: `${arm.id} frame`, image, atMs, completeness }),
       ),
-      ...(arm.finalPicture ? [kept({ name: `${arm.name} final`, image: arm.finalPicture })] : []),
+      ...(arm.finalPicture ? [kept({ name: `${arm.id} final`, image: arm.finalPicture })] : []),
     ]),
     ...(pictureDifference ? [kept({ name: 'difference', image: pictureDifference })] : []),
   ]);
   const record = {
     ...rest,
-    arms: arms.map(({ name, metrics, spreads, consoleErrors }) => ({
-      name,
+    arms: arms.map(({ id, metrics, spreads, consoleErrors }) => ({
+      id,
       metrics,
       spreads,
       consoleErrors,

@@ -1,6 +1,7 @@
 import type { StoredAnswers } from '../core/fold/record.ts';
 import { Trouble } from '../engine/errors.ts';
-import { capturedSheets } from '../engine/fold/linked-sheets.ts';
+import { CapturedPage } from '../core/page/captured-page.ts';
+import { linkedSheets } from '../core/page/linked-sheets.ts';
 import type { UseElsewhere } from '../engine/fold/generate-fold.ts';
 import type { Order, ResultOf } from '../engine/jobs/orders.ts';
 import { bodiesOf, latestCapture } from '../store/captures.ts';
@@ -91,7 +92,8 @@ export async function makeFamilyFold(
       name: one.name,
       documentUrl: stored.capture.documentUrl,
       decisions,
-      sheets: async () => capturedSheets(stored.capture, await bodiesOf(database, stored.id)),
+      sheets: async () =>
+        linkedSheets(new CapturedPage(stored.capture, await bodiesOf(database, stored.id))).sheets,
       make: async (others) => {
         const fold = await makeFold(database, one, carryFor(one.name), others);
         return { answers: fold.answers, compressedBytes: fold.foldCompressedBytes };

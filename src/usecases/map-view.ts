@@ -7,7 +7,7 @@ import { mapRun, type PageMap } from '../core/path/map.ts';
 import { liveRequests } from '../core/har/har-requests.ts';
 import { HEADLINE_NAMES, headlineOfSpreads } from '../core/measure/headline.ts';
 import { yardsticksDiffer } from '../core/measure/yardstick.ts';
-import { mapPage, type MappedPage, type TargetKind } from '../engine/map-page.ts';
+import { mapPage, type MappedPage, type TargetKind } from '../core/path/map-page.ts';
 import { latestCapture, latestVisitorCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
 import { footnotesOf, type Footnote } from '../store/footnotes.ts';
@@ -82,8 +82,6 @@ export function mapOf(
   const before = known.get(key);
   if (before) return before;
   const made = mapPage({
-    capture: page.capture,
-    bodies: page.bodies,
     assets: page.assets,
     run: { ...page.medianRun, frames: page.frames },
     runs: page.runs,

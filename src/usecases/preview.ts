@@ -1,5 +1,8 @@
 import { Replay } from '../engine/replay/replay-client.ts';
-import { overridesOf, treat } from '../engine/treat-page.ts';
+import { applyPlan } from '../core/treat/apply.ts';
+import { sceneOf } from '../core/treat/scene.ts';
+import { TREATED, type ArmId } from '../core/trial/arms.ts';
+import { overridesOf } from '../engine/replay/overrides.ts';
 import type { Queries } from '../store/database.ts';
 import { measuredPage, planFor } from './stored-page.ts';
 
@@ -16,24 +19,18 @@ export async function openPreview(
   queries: Queries,
   pageId: number,
   conditionsId: string,
-  arm: 'as is' | 'treated',
+  arm: ArmId,
 ): Promise<string | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
   const { plan, fold } = await planFor(queries, pageId, page);
-  const treated = treat(
-    page.capture,
-    page.bodies,
-    page.assets,
-    arm === 'treated' ? plan : { ...plan, rules: [] },
-    fold,
-  );
+  const treated = applyPlan(sceneOf(page.assets, fold), arm === TREATED ? plan : { ...plan, rules: [] });
   const name = `${pageId} ${arm}`;
   await previews.get(name)?.close();
   const replay = await Replay.start({
     capture: page.capture,
     bodies: page.bodies,
-    arms: [{ name: arm, overrides: overridesOf(page.capture, treated) }],
+    arms: [{ name: arm, overrides: overridesOf(page.capture.documentUrl, treated) }],
     conditions: null,
   });
   previews.set(name, replay);

@@ -1,8 +1,10 @@
-import type { PageAssets } from '../core/treat/page-assets.ts';
+import { CapturedPage } from '../core/page/captured-page.ts';
+import { readPageAssets, type PageAssets } from '../core/page/page-assets.ts';
 import type { Capture } from '../core/measure/exchange.ts';
 import type { Plan } from '../core/treat/plan.ts';
 import type { RequestTiming } from '../core/measure/run.ts';
-import { pageAssetsOf, recommendFor } from '../engine/treat-page.ts';
+import { recommendPlan } from '../core/treat/recommend.ts';
+import { sceneOf } from '../core/treat/scene.ts';
 import { bodiesOf, findCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
 import {
@@ -78,7 +80,7 @@ async function readAnew(queries: Queries, measurement: StoredMeasurement): Promi
     capture,
     bodies,
     requests: medianRun.requests,
-    assets: pageAssetsOf(capture, bodies, medianRun.requests),
+    assets: readPageAssets(new CapturedPage(capture, bodies), medianRun.requests),
   };
 }
 
@@ -100,7 +102,7 @@ function recommendedFor(page: MeasuredPage, fold: StoredFold | null): Plan {
   const foldId = fold?.id ?? null;
   const known = recommendations.get(page);
   if (known?.foldId === foldId) return known.plan;
-  const plan = recommendFor(page.capture, page.bodies, page.assets, fold);
+  const plan = recommendPlan(sceneOf(page.assets, fold));
   recommendations.set(page, { foldId, plan });
   return plan;
 }

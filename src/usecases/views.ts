@@ -1,15 +1,16 @@
 import { createTwoFilesPatch, FILE_HEADERS_ONLY } from 'diff';
 import { broughtBy } from '../core/path/brought-by.ts';
 import { bytes, ms } from '../core/path/words.ts';
-import { offersFor, styleOffersFor, type Offer } from '../core/treat/legal.ts';
+import { applyPlan, choicesOf } from '../core/treat/apply.ts';
+import { plainOffers, scriptOffers, styleOffers, type Offer } from '../core/treat/offers.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
 import { HEADLINE_NAMES, headlineOfSpreads, type HeadlineKey } from '../core/measure/headline.ts';
-import { activeRules, matchText, type Plan, type PlanRule } from '../core/treat/plan.ts';
-import type { Change } from '../core/treat/apply.ts';
+import { activeRules, matchText, sameMatch, type Plan, type PlanRule } from '../core/treat/plan.ts';
+import type { Change } from '../core/treat/compose.ts';
 import { whyTrialStale } from '../core/trial/staleness.ts';
 import type { TrialVerdict } from '../core/trial/verdict.ts';
-import { treat } from '../engine/treat-page.ts';
-import { bodyOf } from '../engine/stored-page.ts';
+import { sceneOf } from '../core/treat/scene.ts';
+import { treatmentLabel } from '../core/treat/treatments/index.ts';
 import type { Queries } from '../store/database.ts';
 import { latestMeasurements } from '../store/measurements.ts';
 import { conditionsById } from '../store/conditions.ts';
@@ -189,6 +190,7 @@ export interface TreatRow {
   evidence: string | null;
   /** Addresses of what the page asks for because of it. */
   brings: string[];
+  treatmentLabel: string;
   offers: Offer[];
   notApplied: string | null;
   changes: Change[];
@@ -214,13 +216,18 @@ export async function treatView(
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
   const { plan, own, fold } = await planFor(queries, pageId, page);
-  const treated = treat(page.capture, page.bodies, page.assets, plan, fold);
+  const scene = sceneOf(page.assets, fold);
+  const treated = applyPlan(scene, plan);
   const { map } = mapOf(page, fold);
-  const scriptOf = (rule: PlanRule) =>
-    page.assets.scripts.find((one) => matchText(one.match) === matchText(rule.match));
-  const deferred = activeRules(plan).flatMap((rule) =>
-    rule.treatment === 'defer' ? (scriptOf(rule) ?? []) : [],
-  );
+  const scriptOf = ({ match }: PlanRule) => page.assets.scripts.find((one) => sameMatch(one.match, match));
+  const chosen = choicesOf(scene, plan);
+  const offersFor = (rule: PlanRule): Offer[] => {
+    if (rule.kind === 'font' || rule.kind === 'host') return plainOffers(rule.kind);
+    const script = rule.kind === 'script' ? scriptOf(rule) : undefined;
+    if (script) return scriptOffers(scene, script, chosen);
+    const style = page.assets.styles.find((one) => sameMatch(one.match, rule.match));
+    return style ? styleOffers(scene, style) : [];
+  };
   return {
     plan,
     own,
@@ -239,11 +246,8 @@ export async function treatView(
         hold: asset?.hold ?? null,
         evidence: asset?.evidence ?? null,
         brings: asset ? broughtBy(map.assets, asset.url) : [],
-        offers: script
-          ? offersFor(page.assets, script, deferred)
-          : rule.kind === 'stylesheet'
-            ? styleOffersFor(page.assets)
-            : [],
+        treatmentLabel: treatmentLabel(rule.kind, rule.treatment),
+        offers: offersFor(rule),
         notApplied: treated.notApplied.find((one) => one.ruleId === rule.id)?.why ?? null,
         changes: treated.changes.filter((change) => change.ruleId === rule.id),
       };
@@ -310,8 +314,8 @@ export async function handoffView(
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
   const { plan, fold } = await planFor(queries, pageId, page);
-  const treated = treat(page.capture, page.bodies, page.assets, plan, fold);
-  const before = bodyOf(page.capture, page.bodies, page.capture.documentUrl)!;
+  const treated = applyPlan(sceneOf(page.assets, fold), plan);
+  const before = page.assets.document.bytes;
   const trial = await latestTrial(queries, pageId, conditionsId);
   const conditions = await conditionsById(queries, conditionsId);
   const stale = trial && staleness(trial, plan, fold, page.captureId, conditions);
@@ -344,7 +348,7 @@ export async function handoffFiles(
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
   const { plan, fold } = await planFor(queries, pageId, page);
-  const treated = treat(page.capture, page.bodies, page.assets, plan, fold);
+  const treated = applyPlan(sceneOf(page.assets, fold), plan);
   const own = new URL(page.capture.documentUrl).host;
   const files = treated.files.map((file) => {
     const { host, pathname } = new URL(file.url);

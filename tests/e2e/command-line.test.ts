@@ -106,7 +106,7 @@ describe.concurrent('the whole path on the command line', () => {
     expect(map.findings.map((one: { sentence: string }) => one.sentence).join(' ')).toContain(
       'Linked in the HTML they would load side by side',
     );
-    expect(map.quality.speed).toBeGreaterThan(0);
+    expect(map.quality.yardstick.speed).toBeGreaterThan(0);
   });
 
   it('har writes the page with its bytes, and map reads it back and replays it without the site', async ({
@@ -150,7 +150,7 @@ describe.concurrent('the whole path on the command line', () => {
     ];
     const out = join(folder, 'family.css');
     const pages = ['/news/winter-sailings', '/news/new-ferry'].map((path) => site.url(path));
-    const decided = ['--keep', '.carousel-item', '--leave-out', 'signs.css', '--out', out];
+    const decided = ['--keep', '.hull-carousel-item', '--leave-out', 'signs.css', '--out', out];
     const fold = await wistrel(['fold', ...pages, ...decided, ...quick]);
     expect(fold.code).toBe(0);
     const family = JSON.parse(fold.out);
@@ -159,7 +159,7 @@ describe.concurrent('the whole path on the command line', () => {
       expect(page.proved).toBe(true);
       expect(page.family.choice).toBe('one set');
       expect(page.family.oneSetCompressedBytes).toBeGreaterThan(500);
-      expect(page.css).toContain('.carousel-item');
+      expect(page.css).toContain('.hull-carousel-item');
       expect(page.sheets.find((one: { url: string }) => one.url.endsWith('signs.css')).keptRules).toBe(0);
       expect(page.rules.some((one: { why: string }) => one.why === 'You said that it is always kept.')).toBe(
         true,

@@ -50,9 +50,9 @@ describe('how a page is measured', () => {
   it('is saved; a step that cannot be read is refused; secrets are never shown again', async () => {
     await user.go(`${demo.url}/pages/3/measure?conditions=slow-phone`);
     await user.press('How it is measured');
-    await user.fill('steps', 'press .accept');
+    await user.fill('steps', 'tap .accept');
     await user.press('Save');
-    await user.sees('“press .accept” is no step');
+    await user.sees('“tap .accept” is no step');
     await user.fill('steps', 'press .accept');
     await user.fill('cookies', 'session=very-secret; crew=1');
     await user.fill('headers', 'X-Crew: hidden-too');
@@ -149,8 +149,8 @@ describe('many pages', () => {
     await user.go(demo.url);
     await user.press('3 waiting', 30);
     await user.sees('Waiting, in this order');
-    await user.press('Move Winter sailings up');
-    await expect.poll(jobs).toEqual(['Timetable', 'Winter sailings', 'Booking']);
+    await user.press('Move Route to Orrask up');
+    await expect.poll(jobs).toEqual(['Timetable', 'Route to Orrask', 'Booking']);
     for (let left = 3; left > 0; left--) {
       await user.press('take out');
       await expect.poll(async () => (await jobs()).length, { timeout: 10_000 }).toBe(left - 1);
@@ -180,9 +180,9 @@ describe('HAR files', () => {
     await user.press('Read it');
     const painted = async () => {
       const view = await (await fetch(`${demo.url}/api/board?conditions=home-laptop`)).json();
-      return (view as { sites: { name: string; pages: { firstPaintMs: number | null }[] }[] }).sites.find(
-        (site) => site.name.startsWith('www.borrowed'),
-      )?.pages[0]?.firstPaintMs;
+      return (view as { sites: { name: string; pages: { paintMs: number | null }[] }[] }).sites.find((site) =>
+        site.name.startsWith('www.borrowed'),
+      )?.pages[0]?.paintMs;
     };
     await expect.poll(painted, { timeout: 240_000, interval: 2_000 }).toBeGreaterThan(0);
   });

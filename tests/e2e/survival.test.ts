@@ -64,7 +64,7 @@ it('killed in the middle of measuring, it starts again with all that was stored,
     expect(job.message).toContain('Nothing stored before was lost');
     const board = await (await fetch(`${again.url}/api/board`)).text();
     expect(board).toContain('Skerravane Ferries');
-    expect(JSON.parse(board).sites[0].pages[0].firstPaintMs).toBeGreaterThan(0);
+    expect(JSON.parse(board).sites[0].pages[0].paintMs).toBeGreaterThan(0);
 
     const second = spawnSync('./wistrel', ['start', '--port', '4999', '--data', data]);
     expect(second.status).toBe(2);

@@ -159,7 +159,7 @@ describe('the whole path on the demo home page', () => {
     await user.stage('Treat');
     await user.press('lib.js');
     await user.sees('2 inline scripts that read it move after it');
-    await user.sees('async refused: inline script, line 49 reads it before it might arrive');
+    await user.sees('left out refused: line 53 of the page reads “deck”');
     const before = await user.sentence();
     await driver.findElement(By.css('input[aria-label="carousel.js: defer"]')).click();
     await user.sees('Your own plan');
@@ -249,7 +249,7 @@ describe('pages of the user’s own', () => {
     ['broken', 'answered 500'],
     ['circle', 'redirects for ever'],
     ['picture', 'is not HTML but image/png'],
-    ['endless', 'did not finish loading within 20 s'],
+    ['never', 'did not finish loading within 20 s'],
   ])('tells in the interface what is wrong with %s, and goes on', async (path, sentence) => {
     await user.go(demo.url);
     await user.press('Add pages');

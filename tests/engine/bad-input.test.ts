@@ -3,7 +3,10 @@ import { capturePage } from '../../src/engine/capture/capture-page.ts';
 import { LOAD_LIMITS } from '../../src/engine/chromium/visit.ts';
 import { Trouble } from '../../src/engine/errors.ts';
 import { generateFold } from '../../src/engine/fold/generate-fold.ts';
-import { pageAssetsOf, recommendFor } from '../../src/engine/treat-page.ts';
+import { CapturedPage } from '../../src/core/page/captured-page.ts';
+import { readPageAssets } from '../../src/core/page/page-assets.ts';
+import { recommendPlan } from '../../src/core/treat/recommend.ts';
+import { sceneOf } from '../../src/core/treat/scene.ts';
 import { visitorCapture } from './defaults.ts';
 import { serveOddPages, serveOwnCertificate, type TestServer } from './odd-servers.ts';
 
@@ -69,7 +72,7 @@ it('carries a malformed page through: its CSS is recovered as a browser recovers
   const { capture: taken, bodies } = await capture(`${odd.url}malformed`);
   const fold = await generateFold({ capture: taken, bodies, state: null });
   expect({ proved: fold.proved, css: fold.css }).toEqual({ proved: true, css: '.a{color:red}' });
-  const plan = recommendFor(taken, bodies, pageAssetsOf(taken, bodies, []), fold);
+  const plan = recommendPlan(sceneOf(readPageAssets(new CapturedPage(taken, bodies), []), fold));
   expect(plan.rules.map((rule) => rule.treatment)).toEqual(['fold-css-late', 'defer']);
 });
 

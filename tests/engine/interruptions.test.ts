@@ -3,7 +3,7 @@ import { findConditions } from '../../src/core/measure/conditions.ts';
 import { capturePage } from '../../src/engine/capture/capture-page.ts';
 import { LOAD_LIMITS } from '../../src/engine/chromium/visit.ts';
 import { generateFold } from '../../src/engine/fold/generate-fold.ts';
-import { measureCapture } from '../../src/engine/measure-page.ts';
+import { measureCapture } from '../../src/engine/lab/measure-capture.ts';
 import { ONE_RUN, visitorCapture } from './defaults.ts';
 import { serve, type TestServer } from './odd-servers.ts';
 

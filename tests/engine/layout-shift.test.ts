@@ -7,7 +7,7 @@ import { Observer } from '../../src/engine/capture/observe.ts';
 import { launchChromium, type LaunchedBrowser } from '../../src/engine/chromium/launch.ts';
 import { goTo, LOAD_LIMITS, openVisit } from '../../src/engine/chromium/visit.ts';
 import { shiftsSince } from '../../src/engine/fold/in-page.ts';
-import { measureCapture } from '../../src/engine/measure-page.ts';
+import { measureCapture } from '../../src/engine/lab/measure-capture.ts';
 import { ONE_RUN } from './defaults.ts';
 import { madeCapture, type MadeFile } from './made-capture.ts';
 import { serve, type TestServer } from './odd-servers.ts';

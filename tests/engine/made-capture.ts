@@ -7,7 +7,9 @@ import {
   type Capture,
   type Exchange,
   type Header,
+  type Observations,
 } from '../../src/core/measure/exchange.ts';
+import { CapturedPage } from '../../src/core/page/captured-page.ts';
 import { exchangeOf } from './defaults.ts';
 
 /** One file of a capture made by hand. */
@@ -59,6 +61,44 @@ export function madeCapture(
       notes: [],
     },
   };
+}
+
+interface MadePageOptions {
+  url?: string;
+  type?: string;
+  policies?: string[];
+  observations?: Partial<Observations> | undefined;
+}
+
+/** A page made by hand: its HTML, and files by their path or address. */
+export function madePage(
+  html: string | Buffer,
+  files: Record<string, string> = {},
+  {
+    url = 'https://quay.test/',
+    type = 'text/html; charset=utf-8',
+    policies = [],
+    observations = {},
+  }: MadePageOptions = {},
+): CapturedPage {
+  const made: Record<string, MadeFile> = {
+    [url]: {
+      body: html,
+      type,
+      kind: 'document',
+      headers: policies.map((policy) => ['content-security-policy', policy]),
+    },
+  };
+  for (const [name, body] of Object.entries(files)) {
+    const isSheet = /\.css(\?|$)/.test(name);
+    made[new URL(name, url).href] = {
+      body,
+      type: isSheet ? 'text/css' : 'text/javascript',
+      kind: isSheet ? 'stylesheet' : 'script',
+    };
+  }
+  const { capture, bodies } = madeCapture(made);
+  return new CapturedPage({ ...capture, observations: { ...NOTHING_OBSERVED, ...observations } }, bodies);
 }
 
 const KINDS: Record<string, [type: string, kind: AssetKind]> = {

@@ -1,6 +1,8 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { readPageAssets } from '../../src/core/treat/page-assets.ts';
+import { readPageAssets } from '../../src/core/page/page-assets.ts';
+import { madePage } from './made-capture.ts';
 import { applyPlan } from '../../src/core/treat/apply.ts';
+import { sceneOf } from '../../src/core/treat/scene.ts';
 import { BUILT_IN_CONDITIONS } from '../../src/core/measure/conditions.ts';
 import { launchChromium } from '../../src/engine/chromium/launch.ts';
 import { goTo, LOAD_LIMITS, openVisit, type Visit } from '../../src/engine/chromium/visit.ts';
@@ -44,11 +46,11 @@ afterAll(async () => {
 function treat(policy: string): string {
   const at = (name: string) => new URL(name, server.url).href;
   const page = readPageAssets(
-    new TextEncoder().encode(HTML),
-    server.url,
-    (url) => FILES[new URL(url).pathname]?.[1] ?? null,
+    madePage(HTML, Object.fromEntries(Object.entries(FILES).map(([path, [, text]]) => [path, text])), {
+      url: server.url,
+      policies: [policy],
+    }),
     [],
-    { contentType: 'text/html; charset=utf-8', policies: [policy] },
   );
   const rule = { on: true, scope: 'page', reason: '', risk: 'low' } as const;
   const rules = [
@@ -61,12 +63,10 @@ function treat(policy: string): string {
     } as const,
     { ...rule, id: 'r2', kind: 'script', match: { url: at('count.js') }, treatment: 'delay' } as const,
   ];
-  const fold = [{ url: at('a.css'), css: 'h1{color:rgb(1,2,3)}' }];
+  const fold = [{ url: at('a.css'), css: 'h1{color:rgb(1,2,3)}', keptRules: 1, rules: 2, foldBytes: 22 }];
   const { html, notApplied } = applyPlan(
-    page,
+    { ...sceneOf(page, null), fold, foldUsable: true },
     { wistrelPlan: 1, page: server.url, rules },
-    fold,
-    (url) => FILES[new URL(url).pathname]?.[1] ?? null,
   );
   expect(notApplied).toEqual([]);
   return new TextDecoder().decode(html);

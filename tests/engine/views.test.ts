@@ -6,8 +6,8 @@ import type { VisitSettings } from '../../src/core/measure/visit.ts';
 import { capturePage, type CaptureResult } from '../../src/engine/capture/capture-page.ts';
 import { discoverPages } from '../../src/engine/discover/discover-pages.ts';
 import { Trouble } from '../../src/engine/errors.ts';
-import { measureCapture } from '../../src/engine/measure-page.ts';
-import { bodyOf } from '../../src/engine/stored-page.ts';
+import { measureCapture } from '../../src/engine/lab/measure-capture.ts';
+import { CapturedPage } from '../../src/core/page/captured-page.ts';
 import { ONE_RUN, visitorCapture } from './defaults.ts';
 import { serve, type TestServer } from './odd-servers.ts';
 
@@ -81,7 +81,7 @@ describe('a page as the user says it is visited', () => {
   it('is captured signed in, after the steps', () => {
     expect(taken.capture.title).toBe('Crew agreed');
     expect(
-      Buffer.from(bodyOf(taken.capture, taken.bodies, own.url)!)
+      Buffer.from(new CapturedPage(taken.capture, taken.bodies).body(own.url)!)
         .toString()
         .includes('<title>Crew</title>'),
     ).toBe(true);

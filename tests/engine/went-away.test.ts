@@ -5,7 +5,7 @@ import { BUILT_IN_CONDITIONS } from '../../src/core/measure/conditions.ts';
 import { launchChromium } from '../../src/engine/chromium/launch.ts';
 import { openVisit } from '../../src/engine/chromium/visit.ts';
 import { inPlainWords } from '../../src/engine/errors.ts';
-import { measureCapture } from '../../src/engine/measure-page.ts';
+import { measureCapture } from '../../src/engine/lab/measure-capture.ts';
 import { Replay } from '../../src/engine/replay/replay-client.ts';
 import { madeCapture } from './made-capture.ts';
 
@@ -76,7 +76,7 @@ it.each([['replay-process'], ['--headless']])(
       const victims = started(word);
       expect(victims.length).toBeGreaterThan(0);
       for (const pid of victims) process.kill(pid, 'SIGKILL');
-      const ended = await Promise.race([outcome, sleep(10_000, `still running, killed after ${afterMs} ms`)]);
+      const ended = await Promise.race([outcome, sleep(20_000, `still running, killed after ${afterMs} ms`)]);
       expect(ended).toMatch(/ended.*Nothing stored was changed; try again/);
     }
   },

@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import { findConditions, type Conditions } from '../../src/core/measure/conditions.ts';
 import type { RequestTiming } from '../../src/core/measure/run.ts';
-import { measureCapture } from '../../src/engine/measure-page.ts';
+import { measureCapture } from '../../src/engine/lab/measure-capture.ts';
 import { ONE_RUN } from '../engine/defaults.ts';
 import { madeCapture, type MadeFile } from '../engine/made-capture.ts';
 

@@ -1,10 +1,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { findConditions } from '../../src/core/measure/conditions.ts';
 import { capturePage, type CaptureResult } from '../../src/engine/capture/capture-page.ts';
-import { measureCapture } from '../../src/engine/measure-page.ts';
+import { measureCapture } from '../../src/engine/lab/measure-capture.ts';
 import { Archive } from '../../src/engine/replay/archive.ts';
 import { Replay } from '../../src/engine/replay/replay-client.ts';
-import { bodyOf } from '../../src/engine/stored-page.ts';
+import { CapturedPage } from '../../src/core/page/captured-page.ts';
 import { exchangeOf, ONE_RUN, visitorCapture } from '../engine/defaults.ts';
 import { serve, type TestServer } from '../engine/odd-servers.ts';
 
@@ -61,7 +61,7 @@ describe('capture', () => {
     expect(capture.exchanges.find((one) => one.url.startsWith('http://nowhere'))!.outcome.state).toBe(
       'failed',
     );
-    expect(Buffer.from(bodyOf(capture, bodies, `${server.url}odd.js`)!)).toEqual(ODD_SCRIPT);
+    expect(Buffer.from(new CapturedPage(capture, bodies).body(`${server.url}odd.js`)!)).toEqual(ODD_SCRIPT);
   });
 });
 

@@ -2,9 +2,10 @@ import { join } from 'node:path';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { BUILT_IN_CONDITIONS } from '../../src/core/measure/conditions.ts';
 import { capturePage, type CaptureResult } from '../../src/engine/capture/capture-page.ts';
-import { mapPage, type TargetKind } from '../../src/engine/map-page.ts';
-import { measureCapture } from '../../src/engine/measure-page.ts';
-import { pageAssetsOf } from '../../src/engine/treat-page.ts';
+import { mapPage, type TargetKind } from '../../src/core/path/map-page.ts';
+import { measureCapture } from '../../src/engine/lab/measure-capture.ts';
+import { CapturedPage } from '../../src/core/page/captured-page.ts';
+import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { ONE_RUN, visitorCapture } from '../engine/defaults.ts';
 import { serveFolder } from '../engine/odd-servers.ts';
 
@@ -52,10 +53,9 @@ describe.each(['creative', 'agency'])(
         });
         const [first, again] = [measurement.runs[0]!, measurement.returning!.runs[0]!];
         for (const run of [first, again]) {
-          const assets = pageAssetsOf(taken.capture, taken.bodies, run.requests);
+          const assets = readPageAssets(new CapturedPage(taken.capture, taken.bodies), run.requests);
           for (const target of PAINTS) {
             const { map } = mapPage({
-              ...taken,
               assets,
               run,
               runs: [run],

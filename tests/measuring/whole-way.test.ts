@@ -6,7 +6,10 @@ import { findConditions, type Conditions } from '../../src/core/measure/conditio
 import { AS_VISITOR } from '../../src/core/measure/visit.ts';
 import { carryOut } from '../../src/engine/jobs/orders.ts';
 import { makeCertificate } from '../../src/engine/chromium/certificates.ts';
-import { pageAssetsOf, recommendFor } from '../../src/engine/treat-page.ts';
+import { CapturedPage } from '../../src/core/page/captured-page.ts';
+import { readPageAssets } from '../../src/core/page/page-assets.ts';
+import { recommendPlan } from '../../src/core/treat/recommend.ts';
+import { sceneOf } from '../../src/core/treat/scene.ts';
 import { randomNames } from '../../src/demo/site/names.ts';
 import { hostNames, startDemoSite } from '../../src/demo/site/server.ts';
 import { serveFolder } from '../engine/odd-servers.ts';
@@ -40,7 +43,7 @@ async function wholeWay(
   await stop();
   const { fold } = await carryOut({ kind: 'fold', pageName: 'Page', capture, bodies, state }, quiet);
   const { requests } = measurement.runs[0]!;
-  const plan = recommendFor(capture, bodies, pageAssetsOf(capture, bodies, requests), fold);
+  const plan = recommendPlan(sceneOf(readPageAssets(new CapturedPage(capture, bodies), requests), fold));
   const { trial, notApplied } = await carryOut(
     {
       kind: 'trial',

@@ -33,7 +33,7 @@ it('refuses what would break the page, with the line; what is recommended is nev
   const user = await open(TREAT);
   await user.click(row('lib.js'));
   expect(
-    choices().getByRole('radio', { name: /^async\s*refused: inline script, line \d+ reads it/ }),
+    choices().getByRole('radio', { name: /^left out\s*refused: line \d+ of the page reads/ }),
   ).toHaveProperty('disabled', true);
   for (const one of screen.getAllByRole('row').slice(1)) {
     await user.click(one);

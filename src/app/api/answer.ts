@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import { DEFAULT_CONDITIONS_ID } from '@/core/measure/conditions';
 import { conditionsById } from '@/store/conditions';
-import type { TargetKind } from '@/engine/map-page';
+import type { TargetKind } from '@/core/path/map-page';
 import type { Database, Queries } from '@/store/database';
 import { LockedError } from '@/locks/process-lock';
 import { applicationDatabase } from '@/usecases/application';

@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 import { splitSelectors } from '@/core/css/selectors';
 import { CONDITIONS_LIMITS } from '../../core/measure/conditions.ts';
+import { treatmentOf } from '../../core/treat/treatments/index.ts';
 
 const NAME = v.pipe(
   v.string('Give a name.'),
@@ -239,13 +240,6 @@ const MATCH = v.union([
   v.object({ host: v.string() }),
   v.object({ inline: v.string() }),
 ]);
-const TREATMENTS = {
-  stylesheet: ['as-authored', 'fold-css-late', 'late', 'left-out'],
-  script: ['as-authored', 'async', 'defer', 'after-libraries', 'delay', 'left-out'],
-  font: ['as-authored', 'swap', 'preload', 'swap-preload'],
-  host: ['as-authored', 'preconnect', 'dns-prefetch'],
-} as const;
-
 /** A plan file: what ./wistrel plan writes and the interface saves. */
 export const PLAN = v.object({
   wistrelPlan: v.literal(1, 'This is not a plan file of a version that is known here (wistrelPlan: 1).'),
@@ -261,17 +255,14 @@ export const PLAN = v.object({
         ),
         match: MATCH,
         scope: v.literal('page'),
-        treatment: v.picklist(
-          [...new Set(Object.values(TREATMENTS).flat())],
-          'A rule names no known treatment.',
-        ),
+        treatment: v.string('A rule names its treatment.'),
         reason: v.string(),
         risk: v.picklist(['low', 'medium', 'high']),
         together: v.optional(v.array(MATCH)),
       }),
       v.check(
-        (rule) => (TREATMENTS[rule.kind] as readonly string[]).includes(rule.treatment),
-        'A rule’s treatment does not fit its kind.',
+        (rule) => treatmentOf(rule.kind, rule.treatment) !== null,
+        ({ input }) => `There is no treatment “${input.treatment}” for a ${input.kind}.`,
       ),
     ),
     'A plan holds a list of rules.',

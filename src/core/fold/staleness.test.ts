@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { structureOf } from '../html/structure.ts';
+import { readHtml, structureOf } from '../html/document.ts';
 import { changesSince } from './staleness.ts';
 
-const page = (body: string) => structureOf(new TextEncoder().encode(`<!DOCTYPE html><body>${body}</body>`));
+const page = (body: string) =>
+  structureOf(readHtml(new TextEncoder().encode(`<!DOCTYPE html><body>${body}</body>`)));
 const sheets = (hash: string) => [{ url: 'https://quay.test/css/a.css', hash }];
 /** html, head, body and the header with two links in it lie above the fold. */
 const ABOVE = 6;

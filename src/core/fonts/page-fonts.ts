@@ -1,11 +1,21 @@
-import { flattenSheet } from '../css/flatten.ts';
+import { readImport } from '../css/flatten.ts';
+import { parseSheet } from '../css/parse-sheet.ts';
 import { urlsIn } from '../css/urls.ts';
-import { readFace } from './faces.ts';
 import { resolve } from '../html/assets.ts';
-import type { Exchange } from '../measure/exchange.ts';
+import type { CapturedPage } from '../page/captured-page.ts';
 import { partyOf } from '../path/party.ts';
-import type { PageAssets, TextSource } from '../treat/page-assets.ts';
-import type { PageFont } from '../treat/recommend.ts';
+import { readFace } from './faces.ts';
+
+/** A font file that a stylesheet declares and the run asked for. */
+export interface PageFont {
+  url: string;
+  family: string;
+  /** The sheet that declares it. */
+  sheetUrl: string;
+  display: string | null;
+  party: 'first' | 'third';
+  aboveFold: boolean;
+}
 
 /** Whether text waits for a face: `auto` and `block` have a block period of seconds, the others hardly any (CSS Fonts 4, 4.10). */
 export function waitsForFont({ display }: Pick<PageFont, 'display'>): boolean {
@@ -13,32 +23,51 @@ export function waitsForFont({ display }: Pick<PageFont, 'display'>): boolean {
 }
 
 /** The font files the page asked for, each with the face that declares it. */
-export function readFonts(
-  page: PageAssets,
-  exchanges: readonly Exchange[],
-  aboveFold: readonly string[],
-  text: TextSource,
-): PageFont[] {
-  const asked = new Set(exchanges.filter((one) => one.kind === 'font').map((one) => one.url));
+export function readFonts(page: CapturedPage, aboveFold: readonly string[]): PageFont[] {
+  const asked = new Set(page.capture.exchanges.filter((one) => one.kind === 'font').map((one) => one.url));
   const fonts = new Map<string, PageFont>();
   for (const style of page.styles) {
-    if (style.element.url === null) continue;
-    const flat = flattenSheet(style.element.url, text, page.documentUrl);
+    if (style.url === null) continue;
+    const flat = page.sheet(style.url);
     flat?.root.walkAtRules('font-face', (rule) => {
       const face = readFace(rule);
       for (const written of face.sources.flatMap(urlsIn)) {
-        const url = resolve(written, page.documentUrl);
+        const url = resolve(written, page.url);
         if (url === null || !asked.has(url) || fonts.has(url)) continue;
         fonts.set(url, {
           url,
           family: face.family,
           sheetUrl: rule.source?.input.file ?? flat.url,
           display: face.display,
-          party: partyOf(url, page.documentUrl),
+          party: partyOf(url, page.url),
           aboveFold: aboveFold.includes(url),
         });
       }
     });
   }
   return [...fonts.values()];
+}
+
+/** The sheets, through imports, that declare a font file, each with the family that it calls it. */
+export function facesOf(page: CapturedPage, fontUrl: string): { sheetUrl: string; family: string }[] {
+  const found: { sheetUrl: string; family: string }[] = [];
+  const seen = new Set<string>();
+  const look = (sheetUrl: string) => {
+    const css = seen.has(sheetUrl) ? null : page.text(sheetUrl);
+    seen.add(sheetUrl);
+    if (css === null) return;
+    const root = parseSheet(css, sheetUrl);
+    root.walkAtRules(/^font-face$/i, (rule) => {
+      const face = readFace(rule);
+      const named = face.sources.flatMap(urlsIn).some((one) => resolve(one, sheetUrl) === fontUrl);
+      if (named && face.family) found.push({ sheetUrl, family: face.family });
+    });
+    root.walkAtRules(/^import$/i, (at) => {
+      const request = readImport(at.params);
+      const url = request && resolve(request.url, sheetUrl);
+      if (url) look(url);
+    });
+  };
+  for (const { url } of page.styles) if (url !== null) look(url);
+  return found;
 }

@@ -6,21 +6,29 @@ import { encodingOf } from './encoding.ts';
  * is a byte offset and what is not rewritten stays byte for byte; text is decoded on the way out.
  */
 export interface HtmlDocument {
-  bytes: Uint8Array;
+  readonly bytes: Uint8Array;
   /** How its text is encoded. */
-  encoding: string;
-  elements: HtmlElement[];
+  readonly encoding: string;
+  readonly elements: readonly HtmlElement[];
+  /** Every element in document order, those the parser puts in too: what CSS sees of it, and where it begins. */
+  readonly places: readonly ElementPlace[];
   /** What elements of all kinds do on events, by their own attributes. */
-  handlers: HtmlHandler[];
+  readonly handlers: readonly HtmlHandler[];
   /** Where something may be inserted: right after the head's start tag, or before the first head content. */
-  headStart: number;
+  readonly headStart: number;
   /** Right after a `<meta charset>` in the head where there is one, else `headStart`. */
-  afterCharset: number;
+  readonly afterCharset: number;
   /** Right before `</body>`, or the end of the file. */
-  bodyEnd: number;
-  title: string;
+  readonly bodyEnd: number;
+  readonly title: string;
   /** Line of the first content of the body: text, a picture, a field; null for none. */
-  contentLine: number | null;
+  readonly contentLine: number | null;
+}
+
+/** Bytes [start, end). */
+export interface Span {
+  start: number;
+  end: number;
 }
 
 /** An `on…` attribute of an element. */
@@ -37,6 +45,10 @@ export interface HtmlElement {
   index: number;
   tag: string;
   attributes: Record<string, string>;
+  /** Where each attribute stands, name and value, without the space before it. */
+  attributeSpans: Record<string, Span>;
+  /** Where another attribute may be put in: after the last one, or after the tag's name. */
+  attributesEnd: number;
   /** First byte of the start tag. */
   start: number;
   /** First byte after the whole element. */
@@ -46,10 +58,20 @@ export interface HtmlElement {
   contentEnd: number;
   line: number;
   inHead: boolean;
-  /** Inside `<noscript>` or `<template>`: not active in a browser that runs scripts. */
+  /** Inside `<template>`: not active. */
   inert: boolean;
   /** Text of a script or style element, decoded. */
   text: string;
+}
+
+/** An element of a page as what CSS sees of it. */
+export interface ElementPlace {
+  /** How many elements are around it. */
+  depth: number;
+  /** "p#intro.lead.wide", classes in alphabetical order. */
+  name: string;
+  /** First byte after its start tag; 0 where only the parser put it in. */
+  startTagEnd: number;
 }
 
 const KEPT = new Set(['script', 'link', 'style', 'img', 'source', 'iframe', 'meta', 'base', 'noscript']);
@@ -57,89 +79,162 @@ const KEPT = new Set(['script', 'link', 'style', 'img', 'source', 'iframe', 'met
 type Node = DefaultTreeAdapterTypes.ChildNode | DefaultTreeAdapterTypes.Document;
 type Element = DefaultTreeAdapterTypes.Element;
 
+/** A node on its way through the tree, with what is around it. */
+interface Step {
+  node: Node;
+  depth: number;
+  inHead: boolean;
+  inert: boolean;
+}
+
 /**
- * Reads HTML; never throws, as HTML has no invalid input.
+ * Reads HTML as a browser that runs scripts does; never throws, as HTML has no invalid input.
  *
  * @param bytes the body as served, decompressed
  * @param contentType the header it came with, which may say how it is encoded
  */
 export function readHtml(bytes: Uint8Array, contentType = ''): HtmlDocument {
-  const source = latin1(bytes);
-  const tree = parse(source, { sourceCodeLocationInfo: true, scriptingEnabled: false });
-  const encoding = encodingOf(bytes, contentType);
-  const decoder = new TextDecoder(encoding);
-  const text = (from: number, to: number) => decoder.decode(bytes.subarray(from, to));
-  const reencode = (value: string) => decoder.decode(fromLatin1(value));
+  return new HtmlReader(bytes, contentType).read();
+}
 
-  const elements: HtmlElement[] = [];
-  const handlers: HtmlHandler[] = [];
-  let headStart = -1;
-  let bodyEnd = -1;
-  let title = '';
-  let contentLine: number | null = null;
+class HtmlReader {
+  #bytes: Uint8Array;
+  #encoding: string;
+  #decoder: TextDecoder;
+  #elements: HtmlElement[] = [];
+  #places: ElementPlace[] = [];
+  #handlers: HtmlHandler[] = [];
+  #headStart = -1;
+  #bodyEnd = -1;
+  #title = '';
+  #contentLine: number | null = null;
 
-  const visit = (node: Node, inHead: boolean, inert: boolean): void => {
-    if (contentLine === null && !inHead && !inert && isContent(node))
-      contentLine = node.sourceCodeLocation?.startLine ?? null;
-    if ('tagName' in node) {
-      const element = node as Element;
-      const location = element.sourceCodeLocation;
-      if (element.tagName === 'head' && location?.startTag) headStart = location.startTag.endOffset;
-      if (element.tagName === 'html' && location?.startTag && headStart < 0)
-        headStart = location.startTag.endOffset;
-      if (element.tagName === 'body' && location?.endTag) bodyEnd = location.endTag.startOffset;
-      if (element.tagName === 'title' && inHead && location?.startTag && location.endTag) {
-        title ||= text(location.startTag.endOffset, location.endTag.startOffset).trim();
-      }
-      if (location && !inert)
-        for (const { name, value } of element.attrs)
-          if (name.startsWith('on'))
-            handlers.push({
-              tag: element.tagName,
-              attribute: name,
-              code: reencode(value),
-              line: location.startLine,
-            });
-      if (KEPT.has(element.tagName) && location) {
-        const startTag = location.startTag ?? location;
-        const contentStart = startTag.endOffset;
-        const contentEnd = location.endTag?.startOffset ?? Math.max(contentStart, location.endOffset);
-        elements.push({
-          index: elements.length,
-          tag: element.tagName,
-          attributes: Object.fromEntries(element.attrs.map((a) => [a.name, reencode(a.value)])),
-          start: location.startOffset,
-          end: location.endOffset,
-          contentStart,
-          contentEnd,
-          line: location.startLine,
-          inHead,
-          inert,
-          text:
-            element.tagName === 'script' || element.tagName === 'style' ? text(contentStart, contentEnd) : '',
-        });
-      }
-      inHead ||= element.tagName === 'head';
-      inert ||= element.tagName === 'noscript' || element.tagName === 'template';
-      if ('content' in element) visit(element.content as Node, inHead, true);
+  constructor(bytes: Uint8Array, contentType: string) {
+    this.#bytes = bytes;
+    this.#encoding = encodingOf(bytes, contentType);
+    this.#decoder = new TextDecoder(this.#encoding);
+  }
+
+  read(): HtmlDocument {
+    const source = latin1(this.#bytes);
+    this.#walk(parse(source, { sourceCodeLocationInfo: true }));
+    const elements = this.#elements;
+    const headStart = this.#headStart < 0 ? (elements[0]?.start ?? doctypeEnd(source)) : this.#headStart;
+    const charset = elements.find((e) => e.tag === 'meta' && e.inHead && 'charset' in e.attributes);
+    return {
+      bytes: this.#bytes,
+      encoding: this.#encoding,
+      elements,
+      places: this.#places,
+      handlers: this.#handlers,
+      headStart,
+      afterCharset: Math.max(headStart, charset?.end ?? 0),
+      bodyEnd: this.#bodyEnd < 0 ? this.#bytes.length : this.#bodyEnd,
+      title: this.#title,
+      contentLine: this.#contentLine,
+    };
+  }
+
+  /** In document order, and without recursion: pages nest as deeply as they like. */
+  #walk(tree: Node): void {
+    const stack: Step[] = [{ node: tree, depth: 0, inHead: false, inert: false }];
+    for (let step = stack.pop(); step; step = stack.pop()) {
+      const { node } = step;
+      const isElement = 'tagName' in node;
+      if (this.#contentLine === null && !step.inHead && !step.inert && isContent(node))
+        this.#contentLine = node.sourceCodeLocation?.startLine ?? null;
+      if (isElement) this.#element(node as Element, step);
+      const inHead = step.inHead || (isElement && node.tagName === 'head');
+      const depth = step.depth + (isElement ? 1 : 0);
+      if ('childNodes' in node)
+        for (let at = node.childNodes.length - 1; at >= 0; at--)
+          stack.push({ node: node.childNodes[at] as Node, depth, inHead, inert: step.inert });
+      // What lies in a template is there, and does nothing.
+      if ('content' in node) stack.push({ node: node.content as Node, depth, inHead, inert: true });
     }
-    if ('childNodes' in node) for (const child of node.childNodes) visit(child as Node, inHead, inert);
-  };
-  visit(tree, false, false);
+  }
 
-  if (headStart < 0) headStart = elements[0]?.start ?? doctypeEnd(source);
-  const charset = elements.find((e) => e.tag === 'meta' && e.inHead && 'charset' in e.attributes);
-  return {
-    bytes,
-    encoding,
-    elements,
-    handlers,
-    headStart,
-    afterCharset: Math.max(headStart, charset?.end ?? 0),
-    bodyEnd: bodyEnd < 0 ? bytes.length : bodyEnd,
-    title,
-    contentLine,
-  };
+  #element(element: Element, { depth, inHead, inert }: Step): void {
+    const { tagName, attrs, sourceCodeLocation: location } = element;
+    const startTag = location?.startTag ?? null;
+    if (!inert)
+      this.#places.push({
+        depth,
+        name: nameOf(element),
+        startTagEnd: startTag?.endOffset ?? location?.endOffset ?? 0,
+      });
+    if (tagName === 'head' && startTag) this.#headStart = startTag.endOffset;
+    if (tagName === 'html' && startTag && this.#headStart < 0) this.#headStart = startTag.endOffset;
+    if (tagName === 'body' && location?.endTag) this.#bodyEnd = location.endTag.startOffset;
+    if (tagName === 'title' && inHead && startTag && location?.endTag)
+      this.#title ||= this.#text(startTag.endOffset, location.endTag.startOffset).trim();
+    if (!location) return;
+    if (!inert)
+      for (const { name, value } of attrs)
+        if (name.startsWith('on'))
+          this.#handlers.push({
+            tag: tagName,
+            attribute: name,
+            code: this.#decoded(value),
+            line: location.startLine,
+          });
+    if (KEPT.has(tagName)) this.#keep(element, location, inHead, inert);
+  }
+
+  #keep(
+    { tagName, attrs }: Element,
+    location: NonNullable<Element['sourceCodeLocation']>,
+    inHead: boolean,
+    inert: boolean,
+  ): void {
+    const startTag = location.startTag ?? location;
+    const contentStart = startTag.endOffset;
+    const spans = Object.entries(location.attrs ?? {}).map(
+      ([name, { startOffset, endOffset }]): [string, Span] => [name, { start: startOffset, end: endOffset }],
+    );
+    const contentEnd = location.endTag?.startOffset ?? Math.max(contentStart, location.endOffset);
+    this.#elements.push({
+      index: this.#elements.length,
+      tag: tagName,
+      attributes: Object.fromEntries(attrs.map((one) => [one.name, this.#decoded(one.value)])),
+      attributeSpans: Object.fromEntries(spans),
+      attributesEnd: Math.max(location.startOffset + 1 + tagName.length, ...spans.map(([, { end }]) => end)),
+      start: location.startOffset,
+      end: location.endOffset,
+      contentStart,
+      contentEnd,
+      line: location.startLine,
+      inHead,
+      inert,
+      text: tagName === 'script' || tagName === 'style' ? this.#text(contentStart, contentEnd) : '',
+    });
+  }
+
+  #text(from: number, to: number): string {
+    return this.#decoder.decode(this.#bytes.subarray(from, to));
+  }
+
+  #decoded(value: string): string {
+    return this.#decoder.decode(fromLatin1(value));
+  }
+}
+
+function nameOf({ tagName, attrs }: Element): string {
+  const value = (name: string) => attrs.find((one) => one.name === name)?.value.trim() ?? '';
+  const id = value('id');
+  const classes = value('class').split(/\s+/).filter(Boolean).sort();
+  return `${tagName}${id ? `#${id}` : ''}${classes.map((name) => `.${name}`).join('')}`;
+}
+
+/** A page's elements as text, for telling whether they are others: "2 p#intro.lead". */
+export function structureOf({ places }: HtmlDocument): string[] {
+  return places.map(({ depth, name }) => `${depth} ${name}`);
+}
+
+/** How much of the HTML holds its first elements, bytes: to the end of the start tag of the last of them. */
+export function bytesDownTo({ places, bytes }: HtmlDocument, elements: number): number {
+  if (elements >= places.length) return bytes.length;
+  return Math.max(0, ...places.slice(0, elements).map(({ startTagEnd }) => startTagEnd));
 }
 
 const SHOWN = new Set(['img', 'svg', 'video', 'canvas', 'input', 'button', 'iframe', 'picture', 'hr']);
@@ -149,8 +244,11 @@ function isContent(node: Node): boolean {
   if ('tagName' in node) return SHOWN.has(node.tagName);
   if (node.nodeName !== '#text' || !('value' in node) || !node.value.trim()) return false;
   const parent = node.parentNode;
-  return !parent || !('tagName' in parent) || !/^(script|style|title|head|html)$/.test(parent.tagName);
+  return !parent || !('tagName' in parent) || !NO_TEXT.has(parent.tagName);
 }
+
+/** What is in these is not shown to a browser that runs scripts. */
+const NO_TEXT = new Set(['script', 'style', 'title', 'head', 'html', 'noscript', 'template']);
 
 /** A change of the page's bytes: what stands at [start, end) becomes `text` (UTF-8). */
 export interface Edit {

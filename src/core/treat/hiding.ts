@@ -1,5 +1,6 @@
 import postcss from 'postcss';
-import type { PageAssets, PageScript } from './page-assets.ts';
+import type { PageAssets, PageScript } from '../page/page-assets.ts';
+import type { Refusal } from './refusal.ts';
 
 /** An inline snippet that hides the page, and the scripts that end the hiding. */
 export interface Hiding {
@@ -36,12 +37,23 @@ export function findHiding(page: PageAssets): Hiding[] {
     return [{ snippet, enders, mark }];
   });
 }
-/** Why the snippet of a hiding cannot be left out: a script of the page reads what it defines. Null where it can. */
-export function whySnippetStays(page: PageAssets, { snippet }: Hiding): string | null {
-  for (const script of page.scripts) {
-    if (script === snippet) continue;
-    const read = script.facts.reads.find(({ name }) => snippet.facts.defines.includes(name));
-    if (read) return `${script.name} reads “${read.name}”, which the snippet that hides the page defines`;
+
+/** The hiding that a script is part of; null for none. */
+export function hidingOf(script: PageScript, { hidings }: { hidings: readonly Hiding[] }): Hiding | null {
+  return hidings.find((one) => one.snippet === script || one.enders.includes(script)) ?? null;
+}
+
+/** Why the snippet of a script's hiding cannot be left out: a script of the page reads what it defines. */
+export function hidingStays(
+  script: PageScript,
+  scene: { page: PageAssets; hidings: readonly Hiding[] },
+): Extract<Refusal, { code: 'hiding-read' }> | null {
+  const hiding = hidingOf(script, scene);
+  if (!hiding) return null;
+  for (const other of scene.page.scripts) {
+    if (other === hiding.snippet) continue;
+    const read = other.facts.reads.find(({ name }) => hiding.snippet.facts.defines.includes(name));
+    if (read) return { code: 'hiding-read', reader: other.name, name: read.name };
   }
   return null;
 }

@@ -1,10 +1,3 @@
-/** What may be done to a script. */
-export type ScriptTreatment = 'as-authored' | 'async' | 'defer' | 'after-libraries' | 'delay' | 'left-out';
-export type StylesheetTreatment = 'as-authored' | 'fold-css-late' | 'late' | 'left-out';
-export type FontTreatment = 'as-authored' | 'swap' | 'preload' | 'swap-preload';
-export type HostTreatment = 'as-authored' | 'preconnect' | 'dns-prefetch';
-export type Treatment = ScriptTreatment | StylesheetTreatment | FontTreatment | HostTreatment;
-
 export type Risk = 'low' | 'medium' | 'high';
 export const RISKS: readonly Risk[] = ['low', 'medium', 'high'];
 
@@ -21,7 +14,8 @@ export interface PlanRule {
   match: Match;
   /** Which pages it is for; so far one page each. */
   scope: 'page';
-  treatment: Treatment;
+  /** Id of a treatment of this kind. */
+  treatment: string;
   reason: string;
   risk: Risk;
   /** What goes with it under the same switch: the snippet that hides the page, say. */
@@ -34,23 +28,6 @@ export interface Plan {
   page: string;
   rules: PlanRule[];
 }
-
-/** In words, as shown wherever a treatment is named. */
-export const TREATMENT_WORDS: Record<Treatment, string> = {
-  'as-authored': 'as authored',
-  async: 'async',
-  defer: 'defer',
-  'after-libraries': 'after the libraries',
-  delay: 'delay until interaction',
-  'left-out': 'left out',
-  'fold-css-late': 'fold CSS + late',
-  late: 'late',
-  swap: 'swap',
-  preload: 'preload',
-  'swap-preload': 'swap + preload',
-  preconnect: 'preconnect',
-  'dns-prefetch': 'dns-prefetch',
-};
 
 /** How many first characters of an inline script's text a rule keeps to find it again. */
 const INLINE_KEY_LENGTH = 80;
@@ -67,7 +44,7 @@ export function inlineKey(text: string): string {
 }
 
 /** FNV-1a, 32 bits: tells texts apart, guards nothing. */
-function checksum(text: string): number {
+export function checksum(text: string): number {
   let sum = 0x811c9dc5;
   for (let at = 0; at < text.length; at++) sum = Math.imul(sum ^ text.charCodeAt(at), 0x01000193);
   return sum >>> 0;

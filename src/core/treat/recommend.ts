@@ -1,51 +1,50 @@
+import type { PageFont } from '../fonts/page-fonts.ts';
+import type { PageScript, PageStyle } from '../page/page-assets.ts';
 import { hostOf, ownerOf } from '../path/party.ts';
 import { bytes } from '../path/words.ts';
-import { findHiding, whySnippetStays } from './hiding.ts';
-import { deferGroup, handlersThatRead, offersFor, policyRefusal, readersOf } from './legal.ts';
-import type { PageAssets, PageScript } from './page-assets.ts';
-import { matchText, RISKS, type Match, type Plan, type PlanRule, type Risk, type Treatment } from './plan.ts';
-
-/** A font file that a stylesheet declares and the run asked for. */
-export interface PageFont {
-  url: string;
-  family: string;
-  /** The sheet that declares it. */
-  sheetUrl: string;
-  display: string | null;
-  party: 'first' | 'third';
-  aboveFold: boolean;
-}
-
-/** What of the fold CSS the plan needs to know. */
-export interface FoldFacts {
-  /** Addresses of the sheets that have fold CSS. */
-  sheets: { url: string; keptRules: number; rules: number; foldBytes: number }[];
-  proved: boolean;
-}
+import { refusalWords } from '../words/refusals.ts';
+import { handlersThatRead } from './handlers.ts';
+import { hidingStays, type Hiding } from './hiding.ts';
+import { settle, type Choices } from './legal.ts';
+import { matchText, RISKS, type Match, type Plan, type PlanRule, type Risk, type RuleKind } from './plan.ts';
+import { policyRefusal } from './policy.ts';
+import type { Scene } from './treatment.ts';
 
 /**
  * The recommended plan: a starting point, each rule with its reason and risk. Rules beyond the wished risk
  * are there but switched off.
  */
-export function recommendPlan(
-  page: PageAssets,
-  fonts: readonly PageFont[],
-  fold: FoldFacts | null,
-  upTo: Risk = 'medium',
-): Plan {
-  const rules: PlanRule[] = [];
-  const add = (
-    kind: PlanRule['kind'],
-    match: Match,
-    treatment: Treatment,
-    risk: Risk,
-    reason: string,
-    together: Match[] = [],
-  ) => {
-    if (rules.some((rule) => rule.kind === kind && matchText(rule.match) === matchText(match))) return;
-    rules.push({
-      id: `r${rules.length + 1}`,
-      on: RISKS.indexOf(risk) <= RISKS.indexOf(upTo),
+export function recommendPlan(scene: Scene, upTo: Risk = 'medium'): Plan {
+  const rules = new Rules(upTo);
+  for (const style of scene.page.styles) adviseSheet(scene, style, rules);
+  new ScriptAdvice(scene, rules).give();
+  for (const font of scene.fonts) adviseFont(font, rules);
+  adviseHosts(scene, rules);
+  return { wistrelPlan: 1, page: scene.page.documentUrl, rules: rules.all };
+}
+
+interface Advice {
+  treatment: string;
+  risk: Risk;
+  reason: string;
+  together?: Match[];
+}
+
+/** Rules as they are put together: the first one about an asset counts. */
+class Rules {
+  readonly all: PlanRule[] = [];
+  #upTo: Risk;
+
+  constructor(upTo: Risk) {
+    this.#upTo = upTo;
+  }
+
+  add(kind: RuleKind, match: Match, { treatment, risk, reason, together = [] }: Advice): void {
+    const text = matchText(match);
+    if (this.all.some((rule) => rule.kind === kind && matchText(rule.match) === text)) return;
+    this.all.push({
+      id: `r${this.all.length + 1}`,
+      on: RISKS.indexOf(risk) <= RISKS.indexOf(this.#upTo),
       kind,
       match,
       scope: 'page',
@@ -54,225 +53,212 @@ export function recommendPlan(
       risk,
       ...(together.length ? { together } : {}),
     });
+  }
+}
+
+const asAuthored = (risk: Risk, reason: string): Advice => ({ treatment: 'as-authored', risk, reason });
+
+function adviseSheet(scene: Scene, style: PageStyle, rules: Rules): void {
+  if (style.element.url !== null) rules.add('stylesheet', style.match, sheetAdvice(scene, style));
+}
+
+function sheetAdvice({ page, fold, foldUsable }: Scene, { element }: PageStyle): Advice {
+  if (element.printOnly) return asAuthored('low', 'For print only: it never blocked rendering.');
+  const own = fold.find((sheet) => sheet.url === element.url);
+  if (!own) return asAuthored('low', 'No fold CSS was made for it: generate it first.');
+  const policy = policyRefusal(page, [['style'], ['handler', 'script']]);
+  if (policy) return asAuthored('high', `Its fold CSS would not apply: ${refusalWords(policy)}.`);
+  if (!foldUsable) return asAuthored('high', 'Its fold CSS is not proved: it stays until you decide.');
+  const share = `${own.keptRules} of its ${own.rules.toLocaleString('en-GB')} rules concern the fold at one of the viewports chosen for it (${bytes(own.foldBytes)})`;
+  return {
+    treatment: 'fold-css-late',
+    risk: 'low',
+    reason: `It blocks rendering; ${share}. They go inline, the sheet arrives late.`,
   };
-  stylesheetRules(page, fold, add);
-  scriptRules(page, add);
-  fontRules(fonts, add);
-  hostRules(page, fonts, rules, add);
-  return { wistrelPlan: 1, page: page.documentUrl, rules };
 }
 
-type Add = (
-  kind: PlanRule['kind'],
-  match: Match,
-  treatment: Treatment,
-  risk: Risk,
-  reason: string,
-  together?: Match[],
-) => void;
+/** What is advised for the scripts of a page: those of others first, then those that hold the parser. */
+class ScriptAdvice {
+  #scene: Scene;
+  #rules: Rules;
+  #chosen: Choices = new Map();
+  #done = new Set<PageScript>();
 
-function stylesheetRules(page: PageAssets, fold: FoldFacts | null, add: Add): void {
-  const refused = policyRefusal(page, 'fold-css-late');
-  for (const style of page.styles) {
-    const url = style.element.url;
-    if (url === null) continue;
-    const own = fold?.sheets.find((sheet) => sheet.url === url);
-    if (style.element.printOnly)
-      add('stylesheet', style.match, 'as-authored', 'low', 'For print only: it never blocked rendering.');
-    else if (own && refused)
-      add('stylesheet', style.match, 'as-authored', 'high', `Its fold CSS would not apply: ${refused}.`);
-    else if (own && fold?.proved) {
-      const share = `${own.keptRules} of its ${own.rules.toLocaleString('en-GB')} rules concern the fold at one of the viewports chosen for it (${bytes(own.foldBytes)})`;
-      add(
-        'stylesheet',
-        style.match,
-        'fold-css-late',
-        'low',
-        `It blocks rendering; ${share}. They go inline, the sheet arrives late.`,
-      );
-    } else if (own) {
-      add(
-        'stylesheet',
-        style.match,
-        'as-authored',
-        'high',
-        'Its fold CSS is not proved: it stays until you decide.',
-      );
-    } else
-      add('stylesheet', style.match, 'as-authored', 'low', 'No fold CSS was made for it: generate it first.');
-  }
-}
-
-function scriptRules(page: PageAssets, add: Add): void {
-  const done = new Set<PageScript>();
-  for (const hiding of findHiding(page)) {
-    done.add(hiding.snippet);
-    for (const ender of hiding.enders) done.add(ender);
-    const [ender] = hiding.enders;
-    const refused = policyRefusal(page, 'delay');
-    if (refused) {
-      add(
-        'script',
-        hiding.snippet.match,
-        'as-authored',
-        'high',
-        `It hides the page, and cannot go: ${refused}.`,
-      );
-      continue;
-    }
-    if (!ender) {
-      add(
-        'script',
-        hiding.snippet.match,
-        'as-authored',
-        'high',
-        'It hides the page, and no script that ends the hiding was found: left alone.',
-      );
-      continue;
-    }
-    // Such a pair tests variants: what visitors are shown is not for a recommendation to decide.
-    const stays = whySnippetStays(page, hiding);
-    add(
-      'script',
-      ender.match,
-      'as-authored',
-      'high',
-      `The snippet at line ${hiding.snippet.line} hides the page until this script has run. Both belong together: ${
-        stays
-          ? `they stay, as ${stays}.`
-          : 'delayed by your decision, the hiding is left out and the script runs after the first interaction.'
-      }`,
-      [hiding.snippet.match, ...hiding.enders.slice(1).map((one) => one.match)],
-    );
+  constructor(scene: Scene, rules: Rules) {
+    this.#scene = scene;
+    this.#rules = rules;
   }
 
-  for (const script of page.scripts) {
-    if (done.has(script)) continue;
-    const third = script.party === 'third' || script.inserts.length > 0;
-    if (!third) continue;
-    done.add(script);
+  give(): void {
+    for (const hiding of this.#scene.hidings) this.#hiding(hiding);
+    for (const script of this.#scene.page.scripts)
+      if (!this.#done.has(script) && (script.party === 'third' || script.inserts.length > 0))
+        this.#ofOthers(script);
+    this.#blocking();
+  }
+
+  #add(script: PageScript, advice: Advice): void {
+    this.#rules.add('script', script.match, advice);
+  }
+
+  /** Such a pair tests variants: what visitors are shown is not for a recommendation to decide. */
+  #hiding({ snippet, enders }: Hiding): void {
+    for (const script of [snippet, ...enders]) this.#done.add(script);
+    const policy = policyRefusal(this.#scene.page, [['script']]);
+    const [ender, ...others] = enders;
+    if (policy)
+      this.#add(snippet, asAuthored('high', `It hides the page, and cannot go: ${refusalWords(policy)}.`));
+    else if (!ender)
+      this.#add(
+        snippet,
+        asAuthored('high', 'It hides the page, and no script that ends the hiding was found: left alone.'),
+      );
+    else {
+      const stays = hidingStays(snippet, this.#scene);
+      this.#add(ender, {
+        ...asAuthored(
+          'high',
+          `The snippet at line ${snippet.line} hides the page until this script has run. Both belong together: ${
+            stays
+              ? `they stay, as ${refusalWords(stays)}.`
+              : 'delayed by your decision, the hiding is left out and the script runs after the first interaction.'
+          }`,
+        ),
+        together: [snippet.match, ...others.map((one) => one.match)],
+      });
+    }
+  }
+
+  #ofOthers(script: PageScript): void {
+    this.#done.add(script);
     const whose = script.inserts[0]
       ? `It puts in a script of ${ownerOf(script.inserts[0])}`
       : `A script of ${ownerOf(script.name)}`;
     if (script.facts.speaksOfConsent) {
-      const offer = offersFor(page, script).find((one) => one.treatment === 'defer');
-      if (script.blocking && script.element.url !== null && offer && !offer.refused) {
-        add(
-          'script',
-          script.match,
-          'defer',
-          'low',
-          `${whose} that asks for consent: never delayed, but it need not block the parser.`,
-        );
-      } else
-        add('script', script.match, 'as-authored', 'low', `${whose} that asks for consent: never delayed.`);
-      continue;
+      this.#consent(script, whose);
+      return;
     }
-    const delay = offersFor(page, script).find((one) => one.treatment === 'delay');
-    if (delay?.refused) {
-      add('script', script.match, 'as-authored', 'medium', `${whose}; not delayed: ${delay.refused}.`);
-      continue;
+    const settled = settle(this.#scene, this.#chosen, new Map([[script, 'delay']]));
+    const refusal = settled.refused.get(script);
+    if (refusal) {
+      this.#add(script, asAuthored('medium', `${whose}; not delayed: ${refusalWords(refusal)}.`));
+      return;
     }
-    add(
-      'script',
-      script.match,
-      'delay',
-      'medium',
-      `${whose} that nothing above the fold needs: it runs after the first interaction.`,
-    );
-    // Inline scripts that read what a delayed script defines wait with it.
-    for (const reader of readersOf(page, script)) {
-      if (reader.element.url !== null || done.has(reader)) continue;
-      done.add(reader);
-      add(
-        'script',
-        reader.match,
-        'delay',
-        'medium',
-        `It reads what ${ownerOf(script.name)} defines, so it waits with it.`,
-      );
+    this.#chosen = settled.choices;
+    this.#add(script, {
+      treatment: 'delay',
+      risk: 'medium',
+      reason: `${whose} that nothing above the fold needs: it runs after the first interaction.`,
+    });
+    for (const reader of settled.moved.keys()) {
+      if (this.#done.has(reader)) continue;
+      this.#done.add(reader);
+      const reason = `It reads what ${ownerOf(script.name)} defines, so it waits with it.`;
+      this.#add(reader, { treatment: 'delay', risk: 'medium', reason });
     }
   }
 
-  const candidates = page.scripts.filter(
-    (script) => !done.has(script) && script.element.url !== null && script.blocking,
-  );
-  const group = deferGroup(page, candidates);
-  for (const script of candidates) {
-    const refused = group.refused.get(script);
-    if (refused) {
-      add('script', script.match, 'as-authored', 'low', `Not deferred: ${refused}.`);
-      continue;
+  #consent(script: PageScript, whose: string): void {
+    const settled = settle(this.#scene, this.#chosen, new Map([[script, 'defer']]));
+    const can = script.blocking && settled.refused.size === 0 && settled.moved.size === 0;
+    if (!can) {
+      this.#add(script, asAuthored('low', `${whose} that asks for consent: never delayed.`));
+      return;
     }
-    const readers = group.moved.filter((moved) =>
-      moved.facts.reads.some((read) => script.facts.defines.includes(read.name)),
+    this.#chosen = settled.choices;
+    const reason = `${whose} that asks for consent: never delayed, but it need not block the parser.`;
+    this.#add(script, { treatment: 'defer', risk: 'low', reason });
+  }
+
+  /** Of what holds the parser as much as can be deferred together. */
+  #blocking(): void {
+    const candidates = this.#scene.page.scripts.filter(
+      (script) => !this.#done.has(script) && script.element.url !== null && script.blocking,
     );
-    const [handler] = handlersThatRead(page, script.facts.defines);
-    const risk: Risk = readers.length || handler ? 'medium' : 'low';
+    const settled = settle(this.#scene, this.#chosen, new Map(candidates.map((one) => [one, 'defer'])));
+    for (const script of candidates) {
+      const refusal = settled.refused.get(script);
+      if (refusal) this.#add(script, asAuthored('low', `Not deferred: ${refusalWords(refusal)}.`));
+      else
+        this.#add(
+          script,
+          this.#deferred(
+            script,
+            [...settled.moved.keys()].filter((moved) =>
+              moved.facts.reads.some((read) => script.facts.defines.includes(read.name)),
+            ),
+          ),
+        );
+    }
+    for (const moved of [...settled.moved.keys()].sort((a, b) => a.line - b.line))
+      this.#add(moved, {
+        treatment: 'after-libraries',
+        risk: 'medium',
+        reason:
+          'It reads a deferred library: it becomes an external deferred file, in its order (defer does nothing inline).',
+      });
+  }
+
+  #deferred(script: PageScript, readers: readonly PageScript[]): Advice {
+    const [handler] = handlersThatRead(this.#scene.page, script.facts.defines);
     const why = readers.length
       ? `The parser waits for it; ${readers.length} inline ${readers.length === 1 ? 'script that reads it moves' : 'scripts that read it move'} after it.`
       : 'The parser waits for it, and nothing reads what it defines while the page is parsed.';
     const early = handler
       ? ` ${handler.attribute} of ${handler.tag}, line ${handler.line}, reads it: what is done there before it has run fails.`
       : '';
-    add('script', script.match, 'defer', risk, why + early);
+    return { treatment: 'defer', risk: readers.length || handler ? 'medium' : 'low', reason: why + early };
   }
-  for (const moved of group.moved) {
-    add(
-      'script',
-      moved.match,
-      'after-libraries',
-      'medium',
-      'It reads a deferred library: it becomes an external deferred file, in its order (defer does nothing inline).',
+}
+
+function adviseFont(font: PageFont, rules: Rules): void {
+  if (font.party === 'third') return;
+  const swaps = font.display !== null && /^(swap|fallback|optional)$/i.test(font.display);
+  if (font.aboveFold)
+    rules.add(
+      'font',
+      { url: font.url },
+      {
+        treatment: swaps ? 'preload' : 'swap-preload',
+        risk: 'low',
+        reason: `“${font.family}” paints text above the fold and was found only in a stylesheet.`,
+      },
     );
-  }
+  else if (!swaps)
+    rules.add(
+      'font',
+      { url: font.url },
+      {
+        treatment: 'swap',
+        risk: 'low',
+        reason: `Text in “${font.family}” would stay invisible while the file is on its way.`,
+      },
+    );
 }
 
-function fontRules(fonts: readonly PageFont[], add: Add): void {
-  for (const font of fonts) {
-    if (font.party === 'third') continue;
-    const swaps = font.display !== null && /^(swap|fallback|optional)$/i.test(font.display);
-    if (font.aboveFold) {
-      add(
-        'font',
-        { url: font.url },
-        swaps ? 'preload' : 'swap-preload',
-        'low',
-        `“${font.family}” paints text above the fold and was found only in a stylesheet.`,
-      );
-    } else if (!swaps) {
-      add(
-        'font',
-        { url: font.url },
-        'swap',
-        'low',
-        `Text in “${font.family}” would stay invisible while the file is on its way.`,
-      );
-    }
-  }
-}
-
-function hostRules(page: PageAssets, fonts: readonly PageFont[], rules: readonly PlanRule[], add: Add): void {
+function adviseHosts({ page, fonts }: Scene, rules: Rules): void {
   const early = new Set<string>();
   const own = hostOf(page.documentUrl);
   for (const font of fonts)
     if (font.aboveFold && hostOf(font.url) !== own) early.add(new URL(font.url).origin);
-  for (const script of page.scripts) {
-    const url = script.element.url;
+  for (const { element, blocking } of page.scripts) {
+    const { url } = element;
     if (url === null || hostOf(url) === own) continue;
-    const rule = rules.find(
+    const rule = rules.all.find(
       (one) => matchText(one.match) === url || one.together?.some((match) => matchText(match) === url),
     );
-    if (rule && (rule.treatment === 'as-authored' || rule.treatment === 'defer') && script.blocking)
+    if (rule && (rule.treatment === 'as-authored' || rule.treatment === 'defer') && blocking)
       early.add(new URL(url).origin);
   }
-  for (const origin of early) {
-    add(
+  for (const origin of early)
+    rules.add(
       'host',
       { host: origin },
-      'preconnect',
-      'low',
-      'Still needed early, from another host: connected to ahead, its round trips are over when it is asked.',
+      {
+        treatment: 'preconnect',
+        risk: 'low',
+        reason:
+          'Still needed early, from another host: connected to ahead, its round trips are over when it is asked.',
+      },
     );
-  }
 }

@@ -1,13 +1,33 @@
+import type { ArmId } from './arms.ts';
 import type { Pair } from './verdict.ts';
 
 /** So many pairs are taken beyond the planned ones, for those without a Speed Index. */
 export const MOST_MORE_PAIRS = 2;
 
-/** Which arm of a pair runs first, for each pair, from a seed: so that an order can be stated and repeated. */
-export function armOrder(pairs: number, seed: number): ('as-is-first' | 'treated-first')[] {
-  let state = seed >>> 0;
+/** In which order the arms of a round run, by its number: drawn from a seed, so that it can be stated and repeated. */
+export function roundOrder(arms: readonly ArmId[], seed: number): (round: number) => readonly ArmId[] {
+  const next = randomFrom(seed);
+  const drawn: ArmId[][] = [];
+  return (round) => {
+    while (drawn.length <= round) drawn.push(shuffled(arms, next));
+    return drawn[round]!;
+  };
+}
+
+/** Fisher and Yates, as Durstenfeld 1964 has it. */
+function shuffled(arms: readonly ArmId[], next: () => number): ArmId[] {
+  const order = [...arms];
+  for (let last = order.length - 1; last > 0; last--) {
+    const other = Math.floor(next() * (last + 1));
+    [order[last], order[other]] = [order[other]!, order[last]!];
+  }
+  return order;
+}
+
+/** xorshift32 (Marsaglia 2003): numbers from 0 to below 1. */
+function randomFrom(seed: number): () => number {
+  let state = seed >>> 0 || 0x9e3779b9;
   const next = () => {
-    // xorshift32 (Marsaglia 2003)
     state ^= state << 13;
     state >>>= 0;
     state ^= state >>> 17;
@@ -15,9 +35,8 @@ export function armOrder(pairs: number, seed: number): ('as-is-first' | 'treated
     state >>>= 0;
     return state / 2 ** 32;
   };
-  if (state === 0) state = 0x9e3779b9;
   for (let i = 0; i < 8; i++) next();
-  return Array.from({ length: pairs }, () => (next() < 0.5 ? 'as-is-first' : 'treated-first'));
+  return next;
 }
 
 /**

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Metrics } from '../measure/metrics.ts';
-import { armOrder, pairsWanted } from './order.ts';
+import { pairsWanted, roundOrder } from './order.ts';
 import { comparePairs, signedRankInterval } from './statistics.ts';
 import { judge, type TrialChecks } from './verdict.ts';
 
@@ -165,14 +165,22 @@ describe('pairsWanted', () => {
   });
 });
 
-describe('armOrder', () => {
-  it('begins alike however many pairs are asked for', () => {
-    expect(armOrder(8, 7).slice(0, 6)).toEqual(armOrder(6, 7));
+describe('roundOrder', () => {
+  const drawn = (arms: string[], seed: number, rounds = 40) => {
+    const order = roundOrder(arms, seed);
+    return Array.from({ length: rounds }, (_one, round) => order(round).join(' '));
+  };
+
+  it('is repeatable from its seed, in whatever order rounds are asked for', () => {
+    expect(drawn(['a', 'b'], 7)).toEqual(drawn(['a', 'b'], 7));
+    expect(drawn(['a', 'b'], 7)).not.toEqual(drawn(['a', 'b'], 8));
+    const order = roundOrder(['a', 'b'], 7);
+    expect(order(5).join(' ')).toBe(drawn(['a', 'b'], 7)[5]);
+    expect(order(0).join(' ')).toBe(drawn(['a', 'b'], 7)[0]);
   });
 
-  it('is repeatable from its seed and uses both orders', () => {
-    expect(armOrder(20, 7)).toEqual(armOrder(20, 7));
-    expect(new Set(armOrder(20, 7)).size).toBe(2);
-    expect(armOrder(20, 7)).not.toEqual(armOrder(20, 8));
+  it('holds each arm once in a round, and comes to every order', () => {
+    expect(new Set(drawn(['a', 'b'], 7))).toEqual(new Set(['a b', 'b a']));
+    expect(new Set(drawn(['a', 'b', 'c'], 7, 200)).size).toBe(6);
   });
 });

@@ -1,3 +1,4 @@
+import { AS_IS, TREATED, type ArmId } from './arms.ts';
 import { HEADLINE_NAMES, headlineOfArms, type HeadlineKey } from '../measure/headline.ts';
 import type { Metrics } from '../measure/metrics.ts';
 import { ms } from '../path/words.ts';
@@ -32,7 +33,7 @@ export interface TrialResult {
   /** The paint that is judged: the same for both arms. */
   headline: HeadlineKey;
   /** Arms whose first paint shows nothing but a background. */
-  emptyPaint: ('as is' | 'treated')[];
+  emptyPaint: ArmId[];
   paint: PairedDifference;
   speedIndex: PairedDifference;
   /** Why a verdict is withheld, where it is. */
@@ -51,8 +52,8 @@ export const PICTURE_LIMIT = 0.005;
 
 /** Judges a trial's pairs and says in a sentence what came of it. */
 export function judge(pairs: readonly Pair[], checks: TrialChecks, pageName: string): TrialResult {
-  const arms = { 'as is': pairs.map((pair) => pair.asIs), treated: pairs.map((pair) => pair.treated) };
-  const headline = headlineOfArms(arms['as is'], arms.treated);
+  const [asIs, treated] = [pairs.map((pair) => pair.asIs), pairs.map((pair) => pair.treated)];
+  const headline = headlineOfArms(asIs, treated);
   const differences = (key: HeadlineKey | 'speedIndexMs') =>
     pairs.flatMap(({ asIs, treated }) => {
       const a = asIs[key];
@@ -66,9 +67,10 @@ export function judge(pairs: readonly Pair[], checks: TrialChecks, pageName: str
   const judged: Omit<TrialResult, 'sentence'> = {
     verdict: verdictOf(paint, withheld.paint, breaks),
     headline,
-    emptyPaint: (['as is', 'treated'] as const).filter(
-      (arm) => headlineOfArms(arms[arm]) === 'firstContentfulPaintMs',
-    ),
+    emptyPaint: [
+      { id: AS_IS, metrics: asIs },
+      { id: TREATED, metrics: treated },
+    ].flatMap(({ id, metrics }) => (headlineOfArms(metrics) === 'firstContentfulPaintMs' ? [id] : [])),
     paint,
     speedIndex,
     withheld,
@@ -137,7 +139,7 @@ function sentenceOf(
       ? `Treated, ${pageName} ${shows} with no clear difference, ${overPairs}${costs}.`
       : `Treated, ${pageName} ${shows} ${said(paint)}, ${overPairs}${breaks.length && paint.verdict === 'earlier' ? `, but it breaks${costs.replace(', but', ' and')}` : costs}.`;
   const empty = emptyPaint.length
-    ? `The first paint ${emptyPaint.length === 2 ? 'of both' : emptyPaint[0] === 'treated' ? 'of the treated page' : 'as is'} shows nothing but a background, so first contentful paint is judged.`
+    ? `The first paint ${emptyPaint.length === 2 ? 'of both' : emptyPaint[0] === TREATED ? 'of the treated page' : 'as is'} shows nothing but a background, so first contentful paint is judged.`
     : '';
   const second = withheld.speedIndex
     ? `No verdict on Speed Index: ${withheld.speedIndex}.`

@@ -8,7 +8,7 @@ import type { VisitState } from '../../core/measure/visit.ts';
 import { AS_AUTHORED, FoldStage } from './fold-stage.ts';
 import { FoldProof } from './fold-proof.ts';
 import type { PicturedProof } from './fold-result.ts';
-import { linkedSheets, screenLinks } from './linked-sheets.ts';
+import { linkedSheets, screenLinks } from '../../core/page/linked-sheets.ts';
 import { References } from './references.ts';
 
 export interface CheckRequest {
@@ -35,8 +35,8 @@ export async function checkFold(request: CheckRequest): Promise<FoldCheck> {
   const { capture, css, onProgress } = request;
   const stage = await FoldStage.open(capture, request.bodies, request.state, request.signal);
   try {
-    const links = screenLinks(stage.document, stage.url);
-    const { sheets } = linkedSheets(stage.document, stage.url, (url) => stage.textOf(url));
+    const links = screenLinks(stage.page);
+    const { sheets } = linkedSheets(stage.page);
     const viewports = request.viewports?.length ? request.viewports : FOLD_VIEWPORTS;
     const between = viewportsBetween(viewports, breakpointsIn(questionsOf(sheets).media));
     const proof = new FoldProof(stage, viewports, between, []);

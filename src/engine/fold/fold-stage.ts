@@ -2,7 +2,8 @@ import type { Browser } from 'puppeteer-core';
 import type { FoldViewport } from '../../core/fold/viewports.ts';
 import { isAnimatedPicture } from '../../core/frames/animated-picture.ts';
 import type { Edit } from '../../core/html/document.ts';
-import { readHtml, rewrite, type HtmlDocument } from '../../core/html/document.ts';
+import { rewrite, type HtmlDocument } from '../../core/html/document.ts';
+import { CapturedPage, NoHtml } from '../../core/page/captured-page.ts';
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
 import { emulateDevice } from '../chromium/emulate.ts';
@@ -16,10 +17,8 @@ import {
   type VisitDevice,
   type VisitOptions,
 } from '../chromium/visit.ts';
-import { Trouble } from '../errors.ts';
 import type { Override } from '../replay/archive.ts';
 import { Replay } from '../replay/replay-client.ts';
-import { bodyOf, contentTypeOf, decodeText } from '../stored-page.ts';
 
 const LIMITS = { ...LOAD_LIMITS, loadMs: 30_000, quietMs: 200, afterLoadMs: 4_000 };
 
@@ -67,9 +66,8 @@ export const AS_AUTHORED = 'as authored';
 
 /** A captured page on stage: replayed at once, in variants of its HTML, at any viewport. */
 export class FoldStage {
-  readonly capture: Capture;
+  readonly page: CapturedPage;
   readonly document: HtmlDocument;
-  #bodies: Bodies;
   #tabs: StageTabs;
   #replay: Replay;
   #chromium: LaunchedBrowser;
@@ -79,38 +77,35 @@ export class FoldStage {
   #moving: readonly string[] | null = null;
 
   private constructor(
-    capture: Capture,
-    html: Uint8Array,
-    bodies: Bodies,
+    page: CapturedPage,
     tabs: StageTabs,
     replay: Replay,
     chromium: LaunchedBrowser,
     signal: AbortSignal | undefined,
   ) {
-    this.capture = capture;
-    this.document = readHtml(html, contentTypeOf(capture, capture.documentUrl));
-    this.#bodies = bodies;
+    this.page = page;
+    this.document = page.document;
     this.#tabs = tabs;
     this.#replay = replay;
     this.#chromium = chromium;
     this.#signal = signal;
   }
 
-  /** Starts replay and Chromium. @throws Trouble when the capture holds no HTML */
+  /** Starts replay and Chromium. @throws NoHtml when the capture holds none */
   static async open(
     capture: Capture,
     bodies: Bodies,
     state: VisitState | null,
     signal?: AbortSignal,
   ): Promise<FoldStage> {
-    const html = bodyOf(capture, bodies, capture.documentUrl);
-    if (!html) throw new Trouble('input', 'The capture holds no HTML of the page. Measure it again.');
+    const page = new CapturedPage(capture, bodies);
+    if (!page.hasDocument) throw new NoHtml(page.url);
     const arms = [{ name: AS_AUTHORED, overrides: [] }];
     const replay = await Replay.start({ capture, bodies, arms, conditions: null });
     try {
       const chromium = await replay.launchBrowser();
       const tabs = new StageTabs(chromium.browser, { clock: capture.clock, state, prepare: withoutPolicy });
-      return new FoldStage(capture, html, bodies, tabs, replay, chromium, signal);
+      return new FoldStage(page, tabs, replay, chromium, signal);
     } catch (error) {
       await replay.close();
       throw error;
@@ -119,10 +114,11 @@ export class FoldStage {
 
   /** The same stage for another page that the capture holds. */
   onPage(url: string): FoldStage {
-    const capture = { ...this.capture, url, documentUrl: url };
-    const html = bodyOf(capture, this.#bodies, url);
-    if (!html) throw new Trouble('input', `The capture holds no HTML of ${url}.`);
-    return new FoldStage(capture, html, this.#bodies, this.#tabs, this.#replay, this.#chromium, this.#signal);
+    return new FoldStage(this.page.at(url), this.#tabs, this.#replay, this.#chromium, this.#signal);
+  }
+
+  get capture(): Capture {
+    return this.page.capture;
   }
 
   get url(): string {
@@ -137,14 +133,10 @@ export class FoldStage {
   /** Addresses of captured pictures that move by themselves. */
   get movingPictures(): readonly string[] {
     this.#moving ??= this.capture.exchanges.flatMap(({ kind, url }) => {
-      const bytes = kind === 'image' ? bodyOf(this.capture, this.#bodies, url) : null;
+      const bytes = kind === 'image' ? this.page.body(url) : null;
       return bytes && isAnimatedPicture(bytes) ? [url] : [];
     });
     return this.#moving;
-  }
-
-  textOf(url: string): string | null {
-    return decodeText(this.capture, this.#bodies, url);
   }
 
   /** Adds a variant of the page's HTML, and files it needs besides; gives its name. */

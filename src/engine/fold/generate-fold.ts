@@ -18,14 +18,12 @@ import {
 } from '../../core/fold/viewports.ts';
 import type { FlatSheet } from '../../core/css/flatten.ts';
 import { outlineText } from '../../core/css/outline.ts';
-import { baseUrl, scriptsOf, type StyleElement } from '../../core/html/assets.ts';
-import { latin1, rewrite, type Edit } from '../../core/html/document.ts';
+import type { StyleElement } from '../../core/html/assets.ts';
+import { latin1, rewrite, structureOf, type Edit } from '../../core/html/document.ts';
 import { attributeValue, styleElement } from '../../core/html/markup.ts';
-import { structureOf } from '../../core/html/structure.ts';
 import type { Capture } from '../../core/measure/exchange.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
 import { stopIfCancelled } from '../errors.ts';
-import { sheetHashes } from '../stored-page.ts';
 import type { Visit } from '../chromium/visit.ts';
 import { emulateDevice } from '../chromium/emulate.ts';
 import { AS_AUTHORED, FoldStage, resizeTo } from './fold-stage.ts';
@@ -35,7 +33,7 @@ import { lateSheetsArrive, liveMedia, readAsBrowser, settingsOf, shiftsSince } f
 import { FoldProof, holdsHere, MOST_MASKED, PROOF_LIMIT } from './fold-proof.ts';
 import { lookAt, missedElements, otherBoxes, type Look, type LookDifference } from './look.ts';
 import { References } from './references.ts';
-import { linkedSheets, screenLinks } from './linked-sheets.ts';
+import { linkedSheets, screenLinks } from '../../core/page/linked-sheets.ts';
 import { minifyCss } from './minify.ts';
 import { comparePictures } from './pictures.ts';
 
@@ -106,7 +104,7 @@ class FoldGeneration {
     this.#request = request;
     this.#viewports = request.viewports?.length ? request.viewports : FOLD_VIEWPORTS;
     this.#decisions = request.decisions ?? [];
-    this.#base = baseUrl(stage.document, stage.url);
+    this.#base = stage.page.baseUrl;
     this.#proof = new FoldProof(stage, this.#viewports, [], this.#masked());
   }
 
@@ -160,8 +158,8 @@ class FoldGeneration {
       foldFonts: this.#foldFonts(set.sheets),
       decisions: [...this.#decisions],
       fingerprint: {
-        sheets: sheetHashes(this.#stage.capture),
-        structure: structureOf(this.#stage.document.bytes).slice(0, this.#gathered.elementsToFold),
+        sheets: this.#stage.page.sheetHashes,
+        structure: structureOf(this.#stage.document).slice(0, this.#gathered.elementsToFold),
       },
       shared: (this.#request.family ?? []).length > 0,
       timings: {
@@ -182,9 +180,7 @@ class FoldGeneration {
   /** The linked sheets that are there; what is not is kept as authored. */
   #readSheets(): void {
     const started = performance.now();
-    const { sheets, missing } = linkedSheets(this.#stage.document, this.#stage.url, (url) =>
-      this.#stage.textOf(url),
-    );
+    const { sheets, missing } = linkedSheets(this.#stage.page);
     this.#sheets = sheets;
     this.#remarks.push(
       ...sheets.flatMap((sheet) => sheet.problems),
@@ -259,7 +255,7 @@ class FoldGeneration {
       whole: true,
     });
     // A script may set the classes that the first picture needs: the page is asked before any ran, too.
-    const scripts = scriptsOf(this.#stage.document, this.#stage.url);
+    const { scripts } = this.#stage.page;
     if (scripts.length > 0) {
       const bare = await this.#stage.addVariant(
         'no scripts',
@@ -374,7 +370,7 @@ class FoldGeneration {
 
   /** Each link's fold CSS stands in the link's own place, so that inline styles between them keep their order. */
   #foldEdits(sheets: readonly FoldSheet[], after?: (style: StyleElement) => string): Edit[] {
-    return screenLinks(this.#stage.document, this.#stage.url).flatMap((style) => {
+    return screenLinks(this.#stage.page).flatMap((style) => {
       const sheet = sheets.find((one) => one.url === style.url);
       if (!sheet) return [];
       const css = styleElement(this.#stage.document.encoding, sheet.css, style.media);

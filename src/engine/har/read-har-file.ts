@@ -10,6 +10,7 @@ import type StreamJsonArray from 'stream-json/streamers/StreamArray';
 import { NOTHING_OBSERVED, type Capture, type Exchange } from '../../core/measure/exchange.ts';
 import { readEntry, serverTimes, type ReadEntry } from '../../core/har/read-har.ts';
 import { readHtml } from '../../core/html/document.ts';
+import { headerOf } from '../../core/measure/headers.ts';
 import { BODY_LIMIT, CAPTURE_LIMIT } from '../capture/join-loads.ts';
 import { Trouble } from '../errors.ts';
 
@@ -113,7 +114,7 @@ class Collector {
       capture: {
         url: exchanges[0]!.url,
         documentUrl: page.url,
-        title: html ? readHtml(html).title : page.url,
+        title: html ? readHtml(html, headerOf(page.responseHeaders, 'content-type') ?? '').title : page.url,
         takenAt: new Date(first.startedMs || Date.now()).toISOString(),
         exchanges,
         observations: NOTHING_OBSERVED,

@@ -15,9 +15,13 @@ import { readHarFile, type HarContents } from '../har/read-har-file.ts';
 import type { FoldResult } from '../fold/fold-result.ts';
 import { checkFold, type CheckRequest, type FoldCheck } from '../fold/check-fold.ts';
 import { generateFold, type FoldRequest } from '../fold/generate-fold.ts';
-import { measureCapture, type Measurement } from '../measure-page.ts';
-import { pageAssetsOf, treat, type FoldOutcome } from '../treat-page.ts';
-import { runTrial, type Trial } from '../trial/run-trial.ts';
+import { measureCapture, type Measurement } from '../lab/measure-capture.ts';
+import { applyPlan } from '../../core/treat/apply.ts';
+import { sceneOf, type FoldOutcome } from '../../core/treat/scene.ts';
+import { CapturedPage } from '../../core/page/captured-page.ts';
+import { readPageAssets } from '../../core/page/page-assets.ts';
+import { runTrial } from '../trial/run-trial.ts';
+import type { Trial } from '../trial/trial.ts';
 
 /** Work that drives Chromium, with all it needs: it knows no database. */
 export type Order =
@@ -190,9 +194,10 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
       return { kind: 'check-fold', check: await checkFold({ ...request, onProgress: say, ...watch }) };
     }
     case 'trial': {
-      const page = pageAssetsOf(order.capture, order.bodies, order.requests);
-      const treated = treat(order.capture, order.bodies, page, order.plan, order.fold);
-      const asIs = treat(order.capture, order.bodies, page, { ...order.plan, rules: [] }, order.fold);
+      const page = readPageAssets(new CapturedPage(order.capture, order.bodies), order.requests);
+      const scene = sceneOf(page, order.fold);
+      const treated = applyPlan(scene, order.plan);
+      const asIs = applyPlan(scene, { ...order.plan, rules: [] });
       const trial = await runTrial({
         capture: order.capture,
         bodies: order.bodies,

@@ -4,6 +4,8 @@ import { useMutation } from '@tanstack/react-query';
 import { median, METRICS, type MetricKey, type Metrics } from '@/core/measure/metrics';
 import { HEADLINE_NAMES, type HeadlineKey } from '@/core/measure/headline';
 import { capital, count, ms } from '@/core/path/words';
+import { AS_IS, TREATED, type ArmId } from '@/core/trial/arms';
+import { armName } from '@/core/words/arms';
 import type { ProveView } from '@/usecases/views';
 import { call, useStage } from '../api';
 import { figure, signed, when } from '../figures';
@@ -199,14 +201,12 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
       <PairTable data={data} />
       <h2 style={{ fontSize: 15 }}>Final pictures</h2>
       <div className="pictures">
-        {(['as is final', 'treated final', 'difference'] as const).map((name) => {
+        {[`${AS_IS} final`, `${TREATED} final`, 'difference'].map((name) => {
           const found = data.pictures.find((one) => one.name === name);
           const caption =
-            name === 'as is final'
-              ? 'As is'
-              : name === 'treated final'
-                ? 'Treated'
-                : 'Difference: differing pixels in ink';
+            name === 'difference'
+              ? 'Difference: differing pixels in ink'
+              : capital(armName(name.replace(/ final$/, '')));
           return (
             <figure key={name}>
               <figcaption>{caption}</figcaption>
@@ -290,7 +290,7 @@ function Mirror({ data }: { data: ProveView }) {
       word: 'As is',
       colour: 'var(--ochre)',
       soft: 'var(--ochre-soft)',
-      frames: frames('as is'),
+      frames: frames(AS_IS),
       paint: paintOf(0),
     },
     {
@@ -298,7 +298,7 @@ function Mirror({ data }: { data: ProveView }) {
       word: 'Treated',
       colour: 'var(--teal)',
       soft: 'var(--teal-soft)',
-      frames: frames('treated'),
+      frames: frames(TREATED),
       paint: paintOf(1),
     },
   ];
@@ -453,7 +453,7 @@ function PairTable({ data }: { data: ProveView }) {
             return (
               <tr key={index}>
                 <td>{index + 1}</td>
-                <td>{data.order[index] === 'as-is-first' ? 'as is' : 'treated'}</td>
+                <td>{armName(data.order[index]?.[0] ?? AS_IS)}</td>
                 {cells(data.result.headline)}
                 {cells('speedIndexMs')}
               </tr>
@@ -468,7 +468,7 @@ function PairTable({ data }: { data: ProveView }) {
 /** Opens an arm on an origin of its own, to click through. */
 function OpenByHand({ pageId, conditionsId }: StageProps) {
   const open = useMutation({
-    mutationFn: async (arm: 'as is' | 'treated') => {
+    mutationFn: async (arm: ArmId) => {
       const { url } = await call<{ url: string }>(`/api/pages/${pageId}/open?conditions=${conditionsId}`, {
         method: 'POST',
         body: { arm },
@@ -478,9 +478,9 @@ function OpenByHand({ pageId, conditionsId }: StageProps) {
   });
   return (
     <>
-      {(['treated', 'as is'] as const).map((arm) => (
+      {[TREATED, AS_IS].map((arm) => (
         <Button key={arm} variant="outlined" disabled={open.isPending} onClick={() => open.mutate(arm)}>
-          Serve {arm === 'treated' ? 'the treated page' : 'the page as is'}
+          Serve {arm === TREATED ? 'the treated page' : 'the page as is'}
         </Button>
       ))}
       {open.data ? (

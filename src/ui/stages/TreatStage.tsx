@@ -6,7 +6,8 @@ import { useEffect, useRef, useState } from 'react';
 import { HEADLINE_NAMES } from '@/core/measure/headline';
 import { bytes, ms } from '@/core/path/words';
 import { fileNameOf, hostOf } from '@/core/path/party';
-import { TREATMENT_WORDS, type Plan, type RuleKind, type Treatment } from '@/core/treat/plan';
+import type { Match, Plan, PlanRule, RuleKind } from '@/core/treat/plan';
+import type { Offer } from '@/core/treat/offers';
 import type { TreatRow, TreatView } from '@/usecases/views';
 import { call, useAssetSpokenOf, useStage } from '../api';
 import { KIND_MARK } from '../figures';
@@ -14,10 +15,6 @@ import { useKey } from '../keyboard';
 import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 
-const CHOICES: Record<'font' | 'host', Treatment[]> = {
-  font: ['as-authored', 'swap', 'preload', 'swap-preload'],
-  host: ['as-authored', 'preconnect', 'dns-prefetch'],
-};
 const AUTHORED: Record<RuleKind, string> = {
   stylesheet: 'blocking',
   script: 'as authored',
@@ -60,7 +57,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
     mutationFn: () => call(`/api/pages/${props.pageId}/plan`, { method: 'DELETE' }),
     onSettled: refresh,
   });
-  const change = (id: string, values: { on?: boolean; treatment?: Treatment }) =>
+  const change = (id: string, values: Partial<PlanRule>) =>
     save.mutate({
       ...data.plan,
       rules: data.plan.rules.map((rule) => (rule.id === id ? { ...rule, ...values } : rule)),
@@ -144,7 +141,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
                       disabled={row.rule.treatment === 'as-authored'}
                       onChange={(event) => change(row.rule.id, { on: event.target.checked })}
                       slotProps={{
-                        input: { 'aria-label': `${nameOf(row)}: ${TREATMENT_WORDS[row.rule.treatment]}` },
+                        input: { 'aria-label': `${nameOf(row)}: ${row.treatmentLabel}` },
                       }}
                     />
                   </td>
@@ -179,11 +176,11 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
                   </td>
                   <td>
                     <span className="muted">{AUTHORED[row.rule.kind]} → </span>
-                    <b>{row.rule.on ? TREATMENT_WORDS[row.rule.treatment] : 'as authored'}</b>
+                    <b>{row.rule.on ? row.treatmentLabel : 'as authored'}</b>
                     {row.rule.on || row.rule.treatment === 'as-authored' ? (
                       ''
                     ) : (
-                      <span className="muted"> (off: {TREATMENT_WORDS[row.rule.treatment]})</span>
+                      <span className="muted"> (off: {row.treatmentLabel})</span>
                     )}
                   </td>
                   <td>{row.rule.risk}</td>
@@ -195,7 +192,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
       </main>
       <aside className="side" aria-label="Evidence">
         {chosen ? (
-          <Detail row={chosen} onChange={(treatment) => change(chosen.rule.id, { on: true, treatment })} />
+          <Detail row={chosen} onChange={(values) => change(chosen.rule.id, { on: true, ...values })} />
         ) : null}
       </aside>
     </div>
@@ -229,12 +226,16 @@ function nameOf(row: TreatRow): string {
   return row.rule.kind === 'host' ? url.host : (url.pathname.split('/').filter(Boolean).at(-1) ?? url.host);
 }
 
-function Detail({ row, onChange }: { row: TreatRow; onChange: (treatment: Treatment) => void }) {
-  const { rule } = row;
-  const offers =
-    rule.kind === 'font' || rule.kind === 'host'
-      ? CHOICES[rule.kind].map((treatment) => ({ treatment, refused: null, note: null }))
-      : row.offers;
+/** What a choice changes in a rule: what has to move with it goes along. */
+function chosenOffer({ rule }: TreatRow, { treatment, together }: Offer): Partial<PlanRule> {
+  const before = (rule.together ?? []).filter((one) => !together.some((other) => isSame(one, other)));
+  return { treatment, together: [...before, ...together] };
+}
+
+const isSame = (a: Match, b: Match) => JSON.stringify(a) === JSON.stringify(b);
+
+function Detail({ row, onChange }: { row: TreatRow; onChange: (values: Partial<PlanRule>) => void }) {
+  const { rule, offers } = row;
   return (
     <>
       <h2>{nameOf(row)}</h2>
@@ -258,11 +259,10 @@ function Detail({ row, onChange }: { row: TreatRow; onChange: (treatment: Treatm
               name={`treatment-${rule.id}`}
               checked={rule.treatment === offer.treatment}
               disabled={offer.refused !== null}
-              onChange={() => onChange(offer.treatment)}
+              onChange={() => onChange(chosenOffer(row, offer))}
             />
             <span>
-              <b>{TREATMENT_WORDS[offer.treatment]}</b>{' '}
-              {offer.refused ? <>refused: {offer.refused}</> : offer.note}
+              <b>{offer.label}</b> {offer.refused ? <>refused: {offer.refused}</> : offer.note}
             </span>
           </label>
         ))}

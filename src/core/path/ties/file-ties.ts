@@ -1,7 +1,7 @@
 import { nearestFaces } from '../../fonts/faces.ts';
 import { picturesOf } from '../../html/assets.ts';
 import type { FontFile, FontUse, Observations } from '../../measure/exchange.ts';
-import type { PageAssets } from '../../treat/page-assets.ts';
+import type { PageAssets } from '../../page/page-assets.ts';
 import { NO_TIES, type AssetTies, type Tie } from './ties.ts';
 
 /** Texts that a font file paints; none where a capture does not tell which file a text's font is of. */

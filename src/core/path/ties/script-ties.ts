@@ -1,6 +1,6 @@
 import { analyseScript, namesReadBy, type ScriptFacts } from '../../scripts/analyse.ts';
-import { handlersThatRead } from '../../treat/legal.ts';
-import type { PageAssets, TextSource } from '../../treat/page-assets.ts';
+import { handlersThatRead } from '../../treat/handlers.ts';
+import type { PageAssets } from '../../page/page-assets.ts';
 import { fileNameOf } from '../party.ts';
 import { fewOf, type AssetTies, type Tie } from './ties.ts';
 
@@ -14,13 +14,13 @@ interface Reader {
 }
 
 /** What a script defines, which scripts and handlers of the page read it, and whose names it reads itself. */
-export function scriptTies(page: PageAssets, url: string, text: TextSource): AssetTies {
+export function scriptTies(page: PageAssets, url: string): AssetTies {
   const scripts = scriptsOf(page);
   const own = scripts.find((one) => one.url === url) ?? {
     who: fileNameOf(url),
     url,
     fromLine: 1,
-    facts: analyseScript(text(url)),
+    facts: analyseScript(page.captured.text(url)),
   };
   const others = scripts.filter((one) => one !== own);
   return {

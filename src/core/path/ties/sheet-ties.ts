@@ -4,7 +4,6 @@ import { unquote } from '../../css/urls.ts';
 import type { KeptRule } from '../../fold/choose.ts';
 import { readFace } from '../../fonts/faces.ts';
 import { whyKept } from '../../fold/why-kept.ts';
-import type { TextSource } from '../../treat/page-assets.ts';
 import { fileNameOf } from '../party.ts';
 import { fewOf, type AssetTies, type Tie } from './ties.ts';
 
@@ -26,7 +25,7 @@ export function sheetTies(
   url: string,
   sheets: readonly string[],
   kept: readonly KeptRule[],
-  text: TextSource,
+  text: (url: string) => string | null,
 ): AssetTies {
   const own = namesOf(text(url), url);
   const ties: AssetTies = {

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { exchangeOf } from '../../../../tests/engine/defaults.ts';
+import { madePage } from '../../../../tests/engine/made-capture.ts';
 import type { KeptRule } from '../../fold/choose.ts';
-import { NOTHING_OBSERVED, type AssetKind, type Capture, type Observations } from '../../measure/exchange.ts';
-import { readPageAssets } from '../../treat/page-assets.ts';
+import type { AssetKind, Observations } from '../../measure/exchange.ts';
+import { readPageAssets } from '../../page/page-assets.ts';
 import { tiesOf } from './index.ts';
 
 const PAGE = 'https://quay.test/';
@@ -16,24 +16,8 @@ interface Scene {
 
 /** The ties of a file of a page, told as sentences. */
 function ties(name: string, kind: AssetKind, { html = '', files = {}, kept = [], observations }: Scene) {
-  const text = (url: string) => files[url.replace(PAGE, '')] ?? null;
-  const capture: Capture = {
-    url: PAGE,
-    documentUrl: PAGE,
-    title: '',
-    takenAt: '',
-    exchanges: Object.keys(files).map((file, order) =>
-      exchangeOf({ order, url: PAGE + file, kind: file.endsWith('.css') ? 'stylesheet' : 'script' }),
-    ),
-    observations: { ...NOTHING_OBSERVED, ...observations },
-    clock: null,
-    dataUrls: [],
-    seenOnce: [],
-    acceptedCertificates: [],
-    notes: [],
-  };
-  const page = readPageAssets(new TextEncoder().encode(html), PAGE, text, []);
-  const found = tiesOf(PAGE + name, kind, { page, capture, kept, text });
+  const page = readPageAssets(madePage(html, files, { observations }), []);
+  const found = tiesOf(PAGE + name, kind, { page, kept });
   return {
     defines: found.defines.map(({ what, names }) => `${what}: ${names.join(', ')}`),
     neededBy: found.neededBy.map(({ who, why }) => `${who} ${why}`),

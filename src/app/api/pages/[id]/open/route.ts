@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import { AS_IS, TREATED } from '@/core/trial/arms';
 import { openPreview } from '@/usecases/preview';
 import { answer, orElse, readBody, readConditions, readId } from '../../../answer';
 
@@ -7,7 +8,7 @@ type Context = { params: Promise<{ id: string }> };
 /** Serves an arm of the page on an origin of its own, for clicking through. */
 export const POST = (request: Request, { params }: Context) =>
   answer(async (database) => {
-    const { arm } = await readBody(request, v.object({ arm: v.picklist(['as is', 'treated']) }));
+    const { arm } = await readBody(request, v.object({ arm: v.picklist([AS_IS, TREATED]) }));
     const url = await openPreview(
       database,
       readId((await params).id),

@@ -1,21 +1,19 @@
-import type { FoldRecord } from '../core/fold/record.ts';
-import { readFonts, waitsForFont } from '../core/fonts/page-fonts.ts';
-import type { Conditions } from '../core/measure/conditions.ts';
-import type { Bodies, Capture } from '../core/measure/exchange.ts';
-import { contentEncodingOf } from '../core/measure/headers.ts';
-import { HEADLINE_NAMES, type HeadlineKey } from '../core/measure/headline.ts';
-import { documentRequest, type RunObservation } from '../core/measure/run.ts';
-import { completeFrom } from '../core/frames/speed-index.ts';
-import { bytesDownTo } from '../core/html/structure.ts';
-import { findingsOf, type Finding, type FindingInput } from '../core/path/findings/index.ts';
-import { floorAmong, floorOf, type Floor } from '../core/path/floor.ts';
-import type { PaintTarget } from '../core/path/graph.ts';
-import { neededFor, ownTimeOf, usedFor } from '../core/path/main-thread.ts';
-import { mapRun, type PageMap } from '../core/path/map.ts';
-import { findHiding } from '../core/treat/hiding.ts';
-import type { PageAssets } from '../core/treat/page-assets.ts';
-import type { FoldOutcome } from './treat-page.ts';
-import { bodyOf, decodeText } from './stored-page.ts';
+import type { FoldRecord } from '../fold/record.ts';
+import { readFonts, waitsForFont } from '../fonts/page-fonts.ts';
+import type { Conditions } from '../measure/conditions.ts';
+import { contentEncodingOf } from '../measure/headers.ts';
+import { HEADLINE_NAMES, type HeadlineKey } from '../measure/headline.ts';
+import { documentRequest, type RunObservation } from '../measure/run.ts';
+import { completeFrom } from '../frames/speed-index.ts';
+import { bytesDownTo } from '../html/document.ts';
+import { findingsOf, type Finding, type FindingInput } from './findings/index.ts';
+import { floorAmong, floorOf, type Floor } from './floor.ts';
+import type { PaintTarget } from './graph.ts';
+import { neededFor, ownTimeOf, usedFor } from './main-thread.ts';
+import { mapRun, type PageMap } from './map.ts';
+import { findHiding } from '../treat/hiding.ts';
+import type { PageAssets } from '../page/page-assets.ts';
+import type { FoldOutcome } from '../treat/scene.ts';
 
 export type TargetKind = PaintTarget['kind'];
 
@@ -25,8 +23,6 @@ export type MappedRun = Pick<RunObservation, 'requests' | 'work' | 'metrics' | '
 };
 
 export interface MapRequest {
-  capture: Capture;
-  bodies: Bodies;
   assets: PageAssets;
   run: MappedRun;
   /** All runs of the measurement, that one among them: the floor is found from them. */
@@ -58,12 +54,11 @@ const FOLD_COMPLETE = 0.95;
 
 /** Maps a captured page by one of its runs: holds, bill, floor and findings. */
 export function mapPage(request: MapRequest): MappedPage {
-  const { capture, bodies, run, conditions, assets, fold } = request;
+  const { run, conditions, assets, fold } = request;
+  const { capture } = assets.captured;
   const headline = targetOf(run, HEADLINE_NAMES[request.headline]);
   const target = request.target ? targetOf(run, request.target) : headline;
-  const fonts = readFonts(assets, capture.exchanges, fold?.foldFonts ?? [], (url) =>
-    decodeText(capture, bodies, url),
-  );
+  const fonts = readFonts(assets.captured, fold?.foldFonts ?? []);
   // The observed load may have had another viewport: the run's own largest paint is asked first.
   const lcpUrl = run.lcpUrl === undefined ? (capture.observations.lcp?.url ?? null) : run.lcpUrl;
   const map = mapRun({
@@ -94,7 +89,6 @@ export function mapPage(request: MapRequest): MappedPage {
     },
     ...(target ? { target } : {}),
   });
-  const text = (url: string) => decodeText(capture, bodies, url);
   return {
     map,
     floor: floorAmong(request.runs.flatMap((one) => floorOfRun(request, one) ?? [])),
@@ -107,7 +101,7 @@ export function mapPage(request: MapRequest): MappedPage {
       owners: request.owners ?? new Map(),
       visitor: request.visitor ?? null,
       html: assets.document,
-      text,
+      text: (url) => assets.captured.text(url),
       fold: fold && {
         kept: fold.sheets.flatMap((sheet) => sheet.kept),
         rulesOf: (url) =>
@@ -131,24 +125,25 @@ function targetOf(run: MappedRun, kind: TargetKind): PaintTarget | null {
 }
 
 function floorOfRun(
-  { capture, bodies, conditions, fold, headline, earliestMs }: MapRequest,
+  { assets, conditions, fold, headline, earliestMs }: MapRequest,
   run: MapRequest['runs'][number],
 ): Floor | null {
   const paint = run.metrics[headline];
-  const page = capture.exchanges.find((one) => one.url === capture.documentUrl && one.bodyHash !== null);
+  const { captured } = assets;
+  const page = captured.exchange(captured.url);
   const document = documentRequest(run.requests);
-  const html = bodyOf(capture, bodies, capture.documentUrl);
-  if (paint === null || !page || !document || !html) return null;
+  if (paint === null || !page || !document) return null;
+  const html = captured.document;
   const from = document.firstByteMs ?? 0;
   const redirected = run.requests.some(
     ({ discovery, startMs }) => discovery.by === 'navigation' && startMs < document.startMs,
   );
   // Only down to the last element above the fold is the HTML needed; its compressed size goes with that.
-  const toFold = fold?.fingerprint ? bytesDownTo(html, fold.fingerprint.structure.length) : html.length;
-  const foldShare = html.length ? toFold / html.length : 1;
+  const toFold = fold?.fingerprint ? bytesDownTo(html, fold.fingerprint.structure.length) : html.bytes.length;
+  const foldShare = html.bytes.length ? toFold / html.bytes.length : 1;
   return floorOf({
     conditions,
-    secure: capture.documentUrl.startsWith('https:') || conditions.protocol === 'production',
+    secure: captured.url.startsWith('https:') || conditions.protocol === 'production',
     redirectMs: redirected ? document.startMs : 0,
     serverMs: page.serverMs,
     htmlBytes: page.wireBytes * foldShare,

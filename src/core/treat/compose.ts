@@ -1,0 +1,266 @@
+import { swapFaces } from '../css/swap-faces.ts';
+import { lineAt, rewrite, type Edit, type HtmlElement } from '../html/document.ts';
+import { attribute, cssIn, markupIn, styleElement } from '../html/markup.ts';
+import { attributeEdits } from '../html/tag.ts';
+import type { PageAssets } from '../page/page-assets.ts';
+import { fileNameOf } from '../path/party.ts';
+import type { Contribution, ElementChange, FaceSwap, HeadTag, NewFile } from './contribution.ts';
+import { matchText, type Match, type PlanRule } from './plan.ts';
+import { nonceFor } from './policy.ts';
+import type { Refusal } from './refusal.ts';
+import { treatmentLabel } from './treatments/index.ts';
+
+/** A file that the treated page needs besides its HTML: new, or an existing one changed. */
+export interface TreatedFile extends NewFile {
+  isNew: boolean;
+}
+
+/** One change to put into the real page: what stood where, and what stands there now. */
+export interface Change {
+  ruleId: string;
+  title: string;
+  /** "line 12 of the page", or the file's address. */
+  where: string;
+  before: string;
+  after: string;
+}
+
+/** What one rule contributes. */
+export interface RuleContribution {
+  rule: PlanRule;
+  contribution: Contribution;
+}
+
+/** A page with contributions put together. */
+export interface Composed {
+  html: Uint8Array;
+  files: TreatedFile[];
+  changes: Change[];
+  /** Rules that were not put in, as another one has changed the same element before. */
+  conflicts: { ruleId: string; refusal: Refusal }[];
+  /** Addresses that the page itself no longer asks for. */
+  takenOut: string[];
+  /** Nonces that what was put in carries, as this capture's policy names them: a server makes others for each answer. */
+  nonces: string[];
+}
+
+/** Wide enough to tell what a change is about, short enough to read. */
+const SNIPPET_LENGTH = 2_000;
+
+/** Puts contributions into a page. What none of them touches stays byte for byte. */
+export function compose(page: PageAssets, contributions: readonly RuleContribution[]): Composed {
+  return new Composition(page).compose(contributions);
+}
+
+class Composition {
+  #page: PageAssets;
+  #edits: Edit[] = [];
+  #changes: Change[] = [];
+  #files = new Map<string, TreatedFile>();
+  #conflicts: Composed['conflicts'] = [];
+  #takenOut = new Set<string>();
+  #nonces = new Set<string>();
+  /** Elements that a rule has changed already: two changes of one element have no meaning. */
+  #touched = new Map<HtmlElement, PlanRule>();
+  /** Families whose faces swap, wherever their rules stand. */
+  #swapped = new Set<string>();
+  /** Existing sheets whose bytes a rule changes, each with the first such rule. */
+  #changedSheets = new Map<string, PlanRule>();
+
+  constructor(page: PageAssets) {
+    this.#page = page;
+  }
+
+  compose(contributions: readonly RuleContribution[]): Composed {
+    const all = contributions.filter((one) => this.#claim(one));
+    this.#swapFaces(all);
+    for (const { contribution } of all) {
+      for (const file of contribution.files ?? []) this.#addFile(file);
+      for (const url of contribution.takenOut ?? []) this.#takenOut.add(url);
+    }
+    // In the order of the document: what is put in behind one element stands before what is put in before the next.
+    const changes = all.flatMap(({ rule, contribution }) =>
+      (contribution.elements ?? []).map((change) => ({ rule, change })),
+    );
+    changes.sort((a, b) => a.change.element.start - b.change.element.start);
+    for (const { rule, change } of changes) this.#change(rule, change);
+    this.#dropIntegrities();
+    this.#fillHead(all);
+    return {
+      html: rewrite(this.#page.document.bytes, this.#edits),
+      files: [...this.#files.values()],
+      changes: this.#changes,
+      conflicts: this.#conflicts,
+      takenOut: [...this.#takenOut],
+      nonces: [...this.#nonces],
+    };
+  }
+
+  /** Whether a rule's elements are still free: the first rule has them. */
+  #claim({ rule, contribution }: RuleContribution): boolean {
+    const elements = (contribution.elements ?? []).map((change) => change.element);
+    const other = elements.map((one) => this.#touched.get(one)).find((one) => one !== undefined);
+    if (other) {
+      if (other !== rule)
+        this.#conflicts.push({
+          ruleId: rule.id,
+          refusal: {
+            code: 'same-element',
+            ruleId: other.id,
+            treatment: treatmentLabel(other.kind, other.treatment),
+          },
+        });
+      return false;
+    }
+    for (const element of elements) this.#touched.set(element, rule);
+    return true;
+  }
+
+  #swapFaces(all: readonly RuleContribution[]): void {
+    const bySheet = new Map<string, { family: string; rule: PlanRule }[]>();
+    for (const { rule, contribution } of all)
+      for (const { sheetUrl, family } of contribution.faceSwaps ?? []) {
+        this.#swapped.add(family);
+        bySheet.set(sheetUrl, [...(bySheet.get(sheetUrl) ?? []), { family, rule }]);
+      }
+    for (const [sheetUrl, faces] of bySheet) this.#swapIn(sheetUrl, faces);
+  }
+
+  #swapIn(sheetUrl: string, faces: readonly { family: FaceSwap['family']; rule: PlanRule }[]): void {
+    const before = this.#page.captured.text(sheetUrl) ?? '';
+    const { css, faces: swapped } = swapFaces(before, new Set(faces.map((face) => face.family)));
+    if (css === before) return;
+    this.#files.set(sheetUrl, {
+      url: sheetUrl,
+      mimeType: 'text/css',
+      text: this.#cssFile(css),
+      isNew: false,
+    });
+    this.#changedSheets.set(sheetUrl, faces[0]!.rule);
+    for (const face of swapped) {
+      const rule = faces.find((one) => one.family === face.family)?.rule;
+      if (rule)
+        this.#changes.push({
+          ruleId: rule.id,
+          title: `${face.family}: swap`,
+          where: sheetUrl,
+          before: face.before,
+          after: face.after,
+        });
+    }
+  }
+
+  #addFile(file: NewFile): void {
+    const text = file.mimeType === 'text/css' ? this.#cssFile(this.#withSwaps(file.text)) : file.text;
+    this.#files.set(file.url, { ...file, text, isNew: true });
+  }
+
+  #withSwaps(css: string): string {
+    return this.#swapped.size ? swapFaces(css, this.#swapped).css : css;
+  }
+
+  /** Files that treating makes are UTF-8; the page's own encoding would be taken for theirs. */
+  #cssFile(css: string): string {
+    return cssIn(this.#page.document.encoding, css);
+  }
+
+  #change(rule: PlanRule, change: ElementChange): void {
+    const edits = change.gone ? [{ ...spanOf(change.element), text: '' }] : this.#editsOf(change);
+    this.#edits.push(...edits);
+    const { bytes, encoding } = this.#page.document;
+    const { start, end } = change.element;
+    const here = edits.map((edit) => ({ ...edit, start: edit.start - start, end: edit.end - start }));
+    const decoder = new TextDecoder(encoding);
+    this.#changes.push({
+      ruleId: rule.id,
+      title: `${nameOf(rule.match)}: ${treatmentLabel(rule.kind, rule.treatment)}`,
+      where: `line ${lineAt(bytes, start)} of the page`,
+      before: decoder.decode(bytes.subarray(start, end)).slice(0, SNIPPET_LENGTH),
+      after: decoder.decode(rewrite(bytes.subarray(start, end), here)).slice(0, SNIPPET_LENGTH * 20),
+    });
+  }
+
+  #editsOf({ element, attributes = {}, content, styleBefore, fallback }: ElementChange): Edit[] {
+    const { document } = this.#page;
+    const { bytes, encoding } = document;
+    const edits: Edit[] = [];
+    if (styleBefore) {
+      const { css, media } = styleBefore;
+      const text = styleElement(encoding, this.#withSwaps(css), media, this.#nonce('style'));
+      edits.push({ start: element.start, end: element.start, text });
+    }
+    const changed = this.#vouchesForOthers(element);
+    edits.push(
+      ...attributeEdits(document, element, { ...attributes, ...(changed ? { integrity: null } : {}) }),
+    );
+    if (content !== undefined)
+      edits.push({ start: element.contentStart, end: element.contentEnd, text: content });
+    if (fallback) {
+      const authored = bytes.subarray(element.start, element.end);
+      const own = changed ? attributeEdits(document, element, { integrity: null }) : [];
+      const here = own.map((edit) => ({
+        ...edit,
+        start: edit.start - element.start,
+        end: edit.end - element.start,
+      }));
+      const source = new TextDecoder(encoding).decode(rewrite(authored, here));
+      edits.push({
+        start: element.end,
+        end: element.end,
+        text: `<noscript>${markupIn(encoding, source)}</noscript>`,
+      });
+    }
+    return edits;
+  }
+
+  /** A sheet whose bytes are others no longer is what its link vouches for (Subresource Integrity, section 3.3). */
+  #vouchesForOthers(element: HtmlElement): boolean {
+    if (element.attributes['integrity'] === undefined) return false;
+    const style = this.#page.styles.find((one) => one.element.element === element);
+    return typeof style?.element.url === 'string' && this.#changedSheets.has(style.element.url);
+  }
+
+  #dropIntegrities(): void {
+    for (const { element } of this.#page.styles) {
+      const rule = element.url === null ? undefined : this.#changedSheets.get(element.url);
+      if (rule && !this.#touched.has(element.element) && this.#vouchesForOthers(element.element))
+        this.#change(rule, { element: element.element });
+    }
+  }
+
+  #fillHead(all: readonly RuleContribution[]): void {
+    const { bytes, afterCharset: at, encoding } = this.#page.document;
+    const tags = all.flatMap(({ rule, contribution }) =>
+      (contribution.headTags ?? []).map((one) => ({ ...one, rule })),
+    );
+    const scripts = new Map<string, HeadTag & { rule: PlanRule }>();
+    for (const { rule, contribution } of all)
+      for (const { code, title } of contribution.headScripts ?? [])
+        if (!scripts.has(code)) {
+          const nonce = attribute('nonce', this.#nonce('script'));
+          scripts.set(code, { rule, title, tag: `<script${nonce}>${code}</script>` });
+        }
+    const everything = [...tags, ...scripts.values()];
+    if (everything.length === 0) return;
+    const text = everything.map((one) => markupIn(encoding, one.tag)).join('');
+    this.#edits.push({ start: at, end: at, text });
+    const where = `line ${lineAt(bytes, at)} of the page, early in the head`;
+    for (const { rule, title, tag } of everything)
+      this.#changes.push({ ruleId: rule.id, title, where, before: '', after: tag });
+  }
+
+  #nonce(kind: 'style' | 'script'): string | null {
+    const nonce = nonceFor(this.#page, kind);
+    if (nonce !== null) this.#nonces.add(nonce);
+    return nonce;
+  }
+}
+
+function spanOf({ start, end }: HtmlElement) {
+  return { start, end };
+}
+
+function nameOf(match: Match): string {
+  if ('inline' in match) return 'inline script';
+  return 'host' in match ? match.host : fileNameOf(matchText(match));
+}

@@ -1,0 +1,51 @@
+import type { HtmlElement } from '../html/document.ts';
+
+/** What becomes of one element of the page. What is not named stays byte for byte. */
+export interface ElementChange {
+  element: HtmlElement;
+  /** Attributes to set, or to take away where null. */
+  attributes?: Readonly<Record<string, string | null>>;
+  /** What its content becomes. */
+  content?: string;
+  gone?: true;
+  /** A style element that stands before it. */
+  styleBefore?: { css: string; media: string };
+  /** The element as authored stands behind it for browsers that run no scripts. */
+  fallback?: true;
+}
+
+/** A tag that stands early in the head. */
+export interface HeadTag {
+  tag: string;
+  title: string;
+}
+
+/** A script of ours that the head needs, once however many rules need it. */
+export interface HeadScript {
+  code: string;
+  title: string;
+}
+
+/** A file that the treated page needs besides its HTML. */
+export interface NewFile {
+  url: string;
+  mimeType: string;
+  text: string;
+}
+
+/** Faces of a font family that show other fonts while their files are on the way. */
+export interface FaceSwap {
+  sheetUrl: string;
+  family: string;
+}
+
+/** What a treatment contributes to a page. Contributions know nothing of each other; `compose` puts them together. */
+export interface Contribution {
+  elements?: readonly ElementChange[];
+  headTags?: readonly HeadTag[];
+  headScripts?: readonly HeadScript[];
+  files?: readonly NewFile[];
+  faceSwaps?: readonly FaceSwap[];
+  /** Addresses that the page no longer asks for. */
+  takenOut?: readonly string[];
+}

@@ -1,0 +1,26 @@
+import type { PageAssets } from '../page/page-assets.ts';
+import type { NewFile } from './contribution.ts';
+import { checksum } from './plan.ts';
+
+/** Folder, on the page's own host, of the files that treating makes. */
+const NEW_FILES = '/wistrel/';
+
+/** A file that stands beside the page's own. Its name says what it holds, so that it may be kept for good. */
+export function newFile(
+  page: PageAssets,
+  stem: string,
+  extension: string,
+  mimeType: string,
+  text: string,
+): NewFile {
+  const name = `${stem}-${checksum(text).toString(16).padStart(8, '0')}.${extension}`;
+  return { url: new URL(NEW_FILES + name, page.documentUrl).href, mimeType, text };
+}
+
+/** An address as it is written in the page: a path where the page's base is of the same origin. */
+export function addressIn(page: PageAssets, url: string): string {
+  const absolute = new URL(url);
+  // A path is taken from where the page's <base> says, which may be another host.
+  const base = new URL(page.captured.baseUrl);
+  return absolute.origin === base.origin ? absolute.pathname + absolute.search : url;
+}

@@ -1,0 +1,80 @@
+import type { PageScript, PageStyle } from '../page/page-assets.ts';
+import { refusalWords } from '../words/refusals.ts';
+import { settle, type Choices } from './legal.ts';
+import { dependenciesOf } from './order.ts';
+import { fileName } from './places.ts';
+import type { Match, RuleKind } from './plan.ts';
+import type { Scene } from './treatment.ts';
+import { TREATMENTS } from './treatments/index.ts';
+
+/** A treatment as offered for an asset: refused with a reason, or open with what has to be known. */
+export interface Offer {
+  treatment: string;
+  label: string;
+  refused: string | null;
+  note: string | null;
+  /** What moves with it. */
+  together: Match[];
+}
+
+/**
+ * The treatments of a script, each open or refused with the line that refuses it.
+ *
+ * @param chosen what is chosen for the others: what reads this one may be moved already
+ */
+export function scriptOffers(scene: Scene, script: PageScript, chosen: Choices = new Map()): Offer[] {
+  const others = new Map([...chosen].filter(([asset]) => asset !== script));
+  const readers = new Set(
+    dependenciesOf(scene.page).flatMap(({ writer, reader }) => (writer === script ? [reader] : [])),
+  );
+  return TREATMENTS.script
+    .filter((treatment) => treatment.isFor(script, scene))
+    .map((treatment): Offer => {
+      const settled = settle(scene, others, new Map([[script, treatment.id]]));
+      const refusal = settled.refused.get(script);
+      // What others bring along is theirs to tell.
+      const moved = [...settled.moved.keys()];
+      const note = moved.length
+        ? `${moved.length} inline ${moved.length === 1 ? 'script moves' : 'scripts move'} with it`
+        : (treatment.note?.(script, scene) ?? readersNote(treatment.moment ? [...readers] : []));
+      return {
+        treatment: treatment.id,
+        label: treatment.label,
+        refused: refusal ? refusalWords(refusal) : null,
+        note: refusal ? null : note,
+        together: refusal ? [] : moved.map((one) => one.match),
+      };
+    });
+}
+
+function readersNote(readers: readonly PageScript[]): string | null {
+  if (readers.length === 0) return null;
+  return `${readers.length} ${readers.length === 1 ? 'script reads' : 'scripts read'} it: ${readers.map(fileName).join(', ')}`;
+}
+
+/** The treatments of a stylesheet, each open or refused. */
+export function styleOffers(scene: Scene, style: PageStyle): Offer[] {
+  return TREATMENTS.stylesheet
+    .filter((treatment) => treatment.isFor(style, scene))
+    .map((treatment): Offer => {
+      const refusal = treatment.refuses(style, scene);
+      return {
+        treatment: treatment.id,
+        label: treatment.label,
+        refused: refusal ? refusalWords(refusal) : null,
+        note: null,
+        together: [],
+      };
+    });
+}
+
+/** The treatments of fonts and hosts: nothing refuses these. */
+export function plainOffers(kind: Extract<RuleKind, 'font' | 'host'>): Offer[] {
+  return TREATMENTS[kind].map(({ id, label }) => ({
+    treatment: id,
+    label,
+    refused: null,
+    note: null,
+    together: [],
+  }));
+}

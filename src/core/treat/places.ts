@@ -1,0 +1,32 @@
+import type { PageScript } from '../page/page-assets.ts';
+import type { Finding } from '../scripts/analyse.ts';
+import type { Place, Refusal } from './refusal.ts';
+
+/** The first finding of a sort in a script. */
+export function findingIn(script: PageScript, ...what: Finding['what'][]): Finding | undefined {
+  return script.facts.findings.find((one) => what.includes(one.what));
+}
+
+/** Where a finding stands, as a person looks for it. */
+export function placeOf(script: PageScript, found: Pick<Finding, 'line' | 'excerpt'>): Place {
+  const inline = script.element.url === null;
+  return {
+    file: inline ? null : fileName(script),
+    line: inline ? script.line + found.line - 1 : found.line,
+    excerpt: found.excerpt,
+  };
+}
+
+/** "lib.js", or "inline script, line 40". */
+export function fileName(script: PageScript): string {
+  if (script.element.url === null) return script.name;
+  return script.name.split('/').at(-1)?.split('?')[0] || script.name;
+}
+
+/** Why a script has to run where it stands; null where it does not. */
+export function tiedToPlace(script: PageScript): Refusal | null {
+  const { unreadable } = script.facts;
+  if (unreadable) return { code: 'unreadable', why: unreadable };
+  const write = findingIn(script, 'document.write');
+  return write ? { code: 'document-write', place: placeOf(script, write) } : null;
+}

@@ -1,0 +1,34 @@
+import type { InlineKind } from '../html/content-policy.ts';
+import type { RuleKind } from './plan.ts';
+
+/** A place in a script: which one, its line (of the page for inline scripts), and what stands there. */
+export interface Place {
+  /** Name of the file; null for the page itself. */
+  file: string | null;
+  line: number;
+  excerpt: string;
+}
+
+/** What would be other for a script that reads a name. */
+export type OrderChange =
+  | 'read while parsed'
+  | 'reader deferred before'
+  | 'may come late'
+  | 'needed before'
+  | 'found already'
+  | 'gone';
+
+/** Why something may not be done to an asset: a code and its facts. `core/words/refusals.ts` says it. */
+export type Refusal =
+  | { code: 'unreadable'; why: string }
+  | { code: 'document-write'; place: Place }
+  | { code: 'current-script'; place: Place }
+  | { code: 'event-is-over'; place: Place; certain: boolean }
+  | { code: 'policy'; refuses: InlineKind; by: string }
+  | { code: 'order'; name: string; reader: Place; how: OrderChange }
+  | { code: 'hiding-read'; reader: string; name: string }
+  | { code: 'no-fold-css' }
+  | { code: 'fold-not-proved' }
+  | { code: 'same-element'; ruleId: string; treatment: string }
+  | { code: 'no-such-asset'; kind: RuleKind }
+  | { code: 'not-for-this'; treatment: string };

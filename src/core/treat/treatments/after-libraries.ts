@@ -1,0 +1,28 @@
+import { addressIn, newFile } from '../new-files.ts';
+import { findingIn, placeOf, tiedToPlace } from '../places.ts';
+import { NO_SETTINGS, type Treatment } from '../treatment.ts';
+
+/** An inline script becomes a deferred file, in its order: defer does nothing inline. */
+export const afterLibraries: Treatment<'script'> = {
+  id: 'after-libraries',
+  kind: 'script',
+  label: 'after the libraries',
+  settings: NO_SETTINGS,
+  moment: 'parsed',
+  readersFollow: 'after-libraries',
+  isFor: ({ element }) => element.url === null,
+  refuses(script) {
+    const tied = tiedToPlace(script);
+    if (tied) return tied;
+    const current = findingIn(script, 'currentScript');
+    return current ? { code: 'current-script', place: placeOf(script, current) } : null;
+  },
+  note: () => 'becomes an external deferred file, in its order',
+  contributes({ element: { element } }, { page }) {
+    const file = newFile(page, 'inline', 'js', 'text/javascript', element.text);
+    const attributes: Record<string, string> = { defer: '', src: addressIn(page, file.url) };
+    // The file is UTF-8, and would be taken to be encoded as the page is.
+    if (page.document.encoding !== 'utf-8') attributes['charset'] = 'utf-8';
+    return { files: [file], elements: [{ element, attributes, content: '' }] };
+  },
+};

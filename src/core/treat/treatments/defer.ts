@@ -1,0 +1,26 @@
+import { lineWords } from '../../words/refusals.ts';
+import { findingIn, placeOf, tiedToPlace } from '../places.ts';
+import { NO_SETTINGS, type Treatment } from '../treatment.ts';
+
+/** The parser no longer waits: the script runs after parsing, in its order, before DOMContentLoaded. */
+export const defer: Treatment<'script'> = {
+  id: 'defer',
+  kind: 'script',
+  label: 'defer',
+  settings: NO_SETTINGS,
+  moment: 'parsed',
+  readersFollow: 'after-libraries',
+  togetherBecomes: ({ element }) => (element.url === null ? 'after-libraries' : 'defer'),
+  isFor: ({ element }) => element.url !== null,
+  refuses: tiedToPlace,
+  note(script) {
+    const ready = findingIn(script, 'ready-listener', 'load-listener');
+    if (ready) return `its listener (${lineWords(placeOf(script, ready))}) is set in time`;
+    const current = findingIn(script, 'currentScript');
+    return current ? `currentScript (${lineWords(placeOf(script, current))}) still finds its element` : null;
+  },
+  // Of both, async counts (HTML, "prepare the script element").
+  contributes: ({ element: { element } }) => ({
+    elements: [{ element, attributes: { defer: '', async: null } }],
+  }),
+};

@@ -1,0 +1,47 @@
+import { DELAYED_TYPE, DELAY_LOADER } from '../delay-loader.ts';
+import { hidingOf, hidingStays } from '../hiding.ts';
+import { findingIn, placeOf, tiedToPlace } from '../places.ts';
+import { policyRefusal } from '../policy.ts';
+import { NO_SETTINGS, type Treatment } from '../treatment.ts';
+
+/** The script waits for the first interaction, or for some seconds after load. */
+export const delay: Treatment<'script'> = {
+  id: 'delay',
+  kind: 'script',
+  label: 'delay until interaction',
+  settings: NO_SETTINGS,
+  moment: 'later',
+  // What hides the page until the delayed script has run would hide it until then.
+  togetherBecomes: (script, { hidings }) =>
+    hidings.some((one) => one.snippet === script) ? 'left-out' : 'delay',
+  readersFollow: 'delay',
+  isFor: () => true,
+  refuses(script, scene) {
+    const tied = tiedToPlace(script) ?? policyRefusal(scene.page, [['script']]) ?? hidingStays(script, scene);
+    if (tied) return tied;
+    const ready = findingIn(script, 'ready-listener', 'load-listener');
+    return ready ? { code: 'event-is-over', place: placeOf(script, ready), certain: true } : null;
+  },
+  note(script, scene) {
+    if (script.facts.speaksOfConsent) return 'it asks for consent: never delayed by recommendation';
+    return hidingOf(script, scene) ? 'the snippet that hides the page goes with it' : null;
+  },
+  contributes({ element: { element, module } }) {
+    const { src, type } = element.attributes;
+    return {
+      headScripts: [{ code: DELAY_LOADER, title: 'What runs delayed scripts at the first interaction' }],
+      elements: [
+        {
+          element,
+          attributes: {
+            type: DELAYED_TYPE,
+            ...(module && type !== undefined ? { 'data-type': type } : {}),
+            ...(src === undefined ? {} : { src: null, 'data-src': src }),
+            async: null,
+            defer: null,
+          },
+        },
+      ],
+    };
+  },
+};

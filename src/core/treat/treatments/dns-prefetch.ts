@@ -1,0 +1,21 @@
+import { attributeValue } from '../../html/markup.ts';
+import { hostOf } from '../../path/party.ts';
+import { NO_SETTINGS, type Treatment } from '../treatment.ts';
+
+/** The address of a host is looked up before it is asked for anything. */
+export const dnsPrefetch: Treatment<'host'> = {
+  id: 'dns-prefetch',
+  kind: 'host',
+  label: 'dns-prefetch',
+  settings: NO_SETTINGS,
+  isFor: () => true,
+  refuses: () => null,
+  contributes: ({ origin }) => ({
+    headTags: [
+      {
+        title: `${hostOf(origin) || origin}: dns-prefetch`,
+        tag: `<link rel="dns-prefetch" href="${attributeValue(origin)}">`,
+      },
+    ],
+  }),
+};

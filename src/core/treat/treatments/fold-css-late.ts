@@ -1,0 +1,56 @@
+import { fileNameOf } from '../../path/party.ts';
+import { addressIn, newFile } from '../new-files.ts';
+import { policyRefusal } from '../policy.ts';
+import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
+import { lateLink } from './late.ts';
+
+/** The rules that the fold needs stand in the sheet's place; the sheet itself, or what else it holds, arrives late. */
+export const foldCssLate: Treatment<'stylesheet'> = {
+  id: 'fold-css-late',
+  kind: 'stylesheet',
+  label: 'fold CSS + late',
+  settings: NO_SETTINGS,
+  isFor: ({ element }) => element.url !== null,
+  refuses(style, scene) {
+    const policy = policyRefusal(scene.page, [['style'], ['handler', 'script']]);
+    if (policy) return policy;
+    if (!foldOf(style.element.url, scene)) return { code: 'no-fold-css' };
+    return scene.foldUsable ? null : { code: 'fold-not-proved' };
+  },
+  contributes(style, scene) {
+    const { url, media } = style.element;
+    const fold = foldOf(url, scene)!;
+    const { change, headScripts } = lateLink(style, scene);
+    const rest = fold.rest ?? null;
+    const file =
+      rest === null ? null : newFile(scene.page, `rest-of-${stemOf(url!)}`, 'css', 'text/css', rest);
+    const instead = file && {
+      href: addressIn(scene.page, file.url),
+      // What is said of the author's file says nothing of this one.
+      integrity: null,
+      crossorigin: null,
+    };
+    return {
+      elements: [
+        {
+          ...change,
+          attributes: { ...change.attributes, ...instead },
+          ...(fold.css ? { styleBefore: { css: fold.css, media } } : {}),
+        },
+      ],
+      headScripts,
+      ...(file ? { files: [file], takenOut: [url!] } : {}),
+    };
+  },
+};
+
+function foldOf(url: string | null, { fold }: Scene) {
+  return fold.find((one) => one.url === url);
+}
+
+function stemOf(url: string): string {
+  return fileNameOf(url)
+    .replace(/\.css$/i, '')
+    .replace(/[^\w-]+/g, '-')
+    .slice(0, 40);
+}

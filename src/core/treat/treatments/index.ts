@@ -1,0 +1,34 @@
+import type { RuleKind } from '../plan.ts';
+import type { Treatment } from '../treatment.ts';
+import { afterLibraries } from './after-libraries.ts';
+import { asAuthored } from './as-authored.ts';
+import { async } from './async.ts';
+import { defer } from './defer.ts';
+import { delay } from './delay.ts';
+import { dnsPrefetch } from './dns-prefetch.ts';
+import { foldCssLate } from './fold-css-late.ts';
+import { late } from './late.ts';
+import { leftOutScript } from './left-out-script.ts';
+import { leftOutSheet } from './left-out-sheet.ts';
+import { preconnect } from './preconnect.ts';
+import { preload } from './preload.ts';
+import { swapPreload } from './swap-preload.ts';
+import { swap } from './swap.ts';
+
+/** All treatments, by what they are for, in the order in which screens offer them. */
+export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } = {
+  script: [asAuthored('script'), defer, async, afterLibraries, delay, leftOutScript],
+  stylesheet: [asAuthored('stylesheet'), foldCssLate, late, leftOutSheet],
+  font: [asAuthored('font'), swap, preload, swapPreload],
+  host: [asAuthored('host'), preconnect, dnsPrefetch],
+};
+
+/** The treatment that a plan names; null for one that is none, or not for this kind of asset. */
+export function treatmentOf<K extends RuleKind>(kind: K, id: string): Treatment<K> | null {
+  return TREATMENTS[kind].find((one) => one.id === id) ?? null;
+}
+
+/** As screens and the command line name it. */
+export function treatmentLabel(kind: RuleKind, id: string): string {
+  return treatmentOf(kind, id)?.label ?? id;
+}

@@ -1,0 +1,15 @@
+import { NO_SETTINGS, type Treatment } from '../treatment.ts';
+
+/** The stylesheet is gone. */
+export const leftOutSheet: Treatment<'stylesheet'> = {
+  id: 'left-out',
+  kind: 'stylesheet',
+  label: 'left out',
+  settings: NO_SETTINGS,
+  isFor: () => true,
+  refuses: () => null,
+  contributes: ({ element }) => ({
+    elements: [{ element: element.element, gone: true }],
+    takenOut: element.url === null ? [] : [element.url],
+  }),
+};

@@ -1,0 +1,26 @@
+import { attributeValue } from '../../html/markup.ts';
+import { fileNameOf } from '../../path/party.ts';
+import { addressIn } from '../new-files.ts';
+import { NO_SETTINGS, type Treatment } from '../treatment.ts';
+
+/** The file is asked for with the page, not only once a stylesheet has named it. */
+export const preload: Treatment<'font'> = {
+  id: 'preload',
+  kind: 'font',
+  label: 'preload',
+  settings: NO_SETTINGS,
+  isFor: () => true,
+  refuses: () => null,
+  contributes({ url }, { page }) {
+    const type = /\.woff2(\?|$)/i.test(url) ? ' type="font/woff2"' : '';
+    const href = attributeValue(addressIn(page, url));
+    return {
+      headTags: [
+        {
+          title: `${fileNameOf(url)}: preload`,
+          tag: `<link rel="preload" as="font"${type} href="${href}" crossorigin>`,
+        },
+      ],
+    };
+  },
+};

@@ -1,0 +1,75 @@
+import type { InlineKind } from '../html/content-policy.ts';
+import type { Place, Refusal } from '../treat/refusal.ts';
+
+const INLINE_WORDS: Record<InlineKind, string> = {
+  style: 'styles in the page',
+  script: 'new scripts in the page',
+  handler: 'the attribute that lets a late sheet apply',
+};
+
+/** Why something is refused, as a clause without its full stop. */
+export function refusalWords(refusal: Refusal): string {
+  switch (refusal.code) {
+    case 'unreadable':
+      return `it could not be read (${refusal.why})`;
+    case 'document-write':
+      return `it writes into the page while it is parsed: ${placeWords(refusal.place)}`;
+    case 'current-script':
+      return `currentScript would be another element: ${placeWords(refusal.place)}`;
+    case 'event-is-over':
+      return refusal.certain
+        ? `its listener waits for an event that is over by then: ${placeWords(refusal.place)}`
+        : `its listener might be set too late: ${placeWords(refusal.place)}`;
+    case 'policy':
+      return `the page’s Content-Security-Policy refuses ${INLINE_WORDS[refusal.refuses]} (${refusal.by})`;
+    case 'order':
+      return orderWords(refusal);
+    case 'hiding-read':
+      return `${refusal.reader} reads “${refusal.name}”, which the snippet that hides the page defines`;
+    case 'no-fold-css':
+      return 'there is no fold CSS for it: generate it first';
+    case 'fold-not-proved':
+      return 'its fold CSS is not proved: look at what differs, then decide to use it in the Fold CSS stage';
+    case 'same-element':
+      return `rule ${refusal.ruleId} (${refusal.treatment}) is about the same element`;
+    case 'no-such-asset':
+      return `the page has no such ${refusal.kind}`;
+    case 'not-for-this':
+      return `${refusal.treatment} is not for this`;
+  }
+}
+
+function orderWords({ name, reader, how }: Extract<Refusal, { code: 'order' }>): string {
+  const where = lineWords(reader);
+  switch (how) {
+    case 'read while parsed':
+      return `${where} reads “${name}” while the page is parsed`;
+    case 'reader deferred before':
+      return `${where} reads “${name}”, and that script, deferred already, stands before it and would run first`;
+    case 'may come late':
+      return `${where} reads “${name}” before it might have arrived`;
+    case 'needed before':
+      return `${where} reads “${name}”, and does not wait for an interaction`;
+    case 'found already':
+      return `${where} reads “${name}”, which would be there already`;
+    case 'gone':
+      return `${where} reads “${name}”`;
+  }
+}
+
+/** "line 3 of lib.js", "line 12 of the page". */
+export function lineWords({ file, line }: Place): string {
+  return file === null ? `line ${line} of the page` : `line ${line} of ${file}`;
+}
+
+/** "line 41 of the page: `document.write(…)`". */
+function placeWords(place: Place): string {
+  return `${place.file === null ? lineWords(place) : `line ${place.line}`}: ${place.excerpt}`;
+}
+
+/** Why something was not done, as a sentence, with what can be done about it. */
+export function refusalSentence(refusal: Refusal): string {
+  const clause = refusalWords(refusal);
+  const sentence = `${clause.charAt(0).toUpperCase()}${clause.slice(1)}.`;
+  return refusal.code === 'policy' ? `${sentence} Let it through there and measure again.` : sentence;
+}

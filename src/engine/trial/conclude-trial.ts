@@ -1,0 +1,134 @@
+import { median, summarise } from '../../core/measure/metrics.ts';
+import type { RunObservation } from '../../core/measure/run.ts';
+import { broughtBy } from '../../core/path/brought-by.ts';
+import { AS_IS, TREATED, type ArmId } from '../../core/trial/arms.ts';
+import { failedOnlyTreated, missingTreated } from '../../core/trial/requests.ts';
+import { judge, type Pair, type TrialChecks, type TrialResult } from '../../core/trial/verdict.ts';
+import type { TreatedPage } from '../../core/treat/apply.ts';
+import { comparePictures, drawDifference } from '../fold/pictures.ts';
+import type { Round } from '../lab/rounds.ts';
+import type { TimedLoad } from '../load/timed-load.ts';
+import type { Trial, TrialArm, TrialRequest } from './trial.ts';
+
+/** A load of each arm, side by side. */
+export interface LoadPair {
+  asIs: TimedLoad;
+  treated: TimedLoad;
+}
+
+export function pairsOf(rounds: readonly Round[]): LoadPair[] {
+  return rounds.map((round) => ({ asIs: round.get(AS_IS)!.first, treated: round.get(TREATED)!.first }));
+}
+
+/** Metrics of pairs of loads: completeness of both arms is taken against the as-is final picture of their pair. */
+export function comparedPairs(runs: readonly LoadPair[], windowMs: number): Pair[] {
+  return runs.map(({ asIs, treated }) => {
+    const points = treated.frames.completenessAgainst(asIs.frames.last);
+    // Without one of its own, for whatever reason, it has none against the other arm's final picture either.
+    const own = treated.observation.metrics.speedIndexMs;
+    const index = own === null || !points.length ? null : treated.frames.speedIndex(points, windowMs);
+    return {
+      asIs: asIs.observation.metrics,
+      treated: { ...treated.observation.metrics, speedIndexMs: index },
+    };
+  });
+}
+
+/** Puts together what a trial came to. */
+export async function concludeTrial(
+  request: TrialRequest,
+  runs: readonly LoadPair[],
+  warm: LoadPair,
+  setting: Pick<Trial, 'windowMs' | 'seed' | 'order' | 'yardstick' | 'quality'>,
+): Promise<Trial> {
+  const pairs = comparedPairs(runs, setting.windowMs);
+  const [pictureAsIs, pictureTreated] = [
+    warm.asIs.observation.finalPicture,
+    warm.treated.observation.finalPicture,
+  ];
+  const both = pictureAsIs && pictureTreated ? ([pictureAsIs, pictureTreated] as const) : null;
+  const loads = {
+    asIs: [warm.asIs, ...runs.map((run) => run.asIs)],
+    treated: [warm.treated, ...runs.map((run) => run.treated)],
+  };
+  const checks: TrialChecks = {
+    finalPictureDiffers: both && (await comparePictures(...both)).share,
+    consoleErrors: { asIs: errorsOf(loads.asIs), treated: errorsOf(loads.treated) },
+    unexplainedRequests: unexplained(loads.asIs, loads.treated),
+    failedRequests: failedOnlyTreated(askedIn(loads.asIs), askedIn(loads.treated)),
+    // What only a touch brings about was asked for in one as-is load alone: too few to miss it by.
+    missingRequests: missingTreated(
+      askedIn(runs.map((run) => run.asIs)),
+      askedIn(loads.treated),
+      takenOutBy(request.treated, loads.asIs),
+    ),
+  };
+  const result = judge(pairs, checks, request.pageName);
+  const shownPair = medianPair(pairs, result.headline);
+  const arm = (id: ArmId, key: 'asIs' | 'treated', finalPicture: Uint8Array | null): TrialArm => {
+    const metrics = pairs.map((pair) => pair[key]);
+    const shown = runs[shownPair];
+    const load = shown?.[key];
+    return {
+      id,
+      metrics,
+      spreads: summarise(metrics),
+      frames:
+        load && shown ? load.frames.asFrames(load.frames.completenessAgainst(shown.asIs.frames.last)) : [],
+      finalPicture,
+      consoleErrors: checks.consoleErrors[key],
+    };
+  };
+  return {
+    takenAt: new Date().toISOString(),
+    conditions: request.conditions,
+    arms: [arm(AS_IS, 'asIs', pictureAsIs), arm(TREATED, 'treated', pictureTreated)],
+    shownPair,
+    result,
+    checks,
+    pictureDifference: both && (await drawDifference(...both)),
+    ...setting,
+  };
+}
+
+/** The pair whose difference is nearest to the median of all. */
+function medianPair(pairs: readonly Pair[], headline: TrialResult['headline']): number {
+  const differences = pairs.map(
+    ({ asIs, treated }) => (treated[headline] ?? Infinity) - (asIs[headline] ?? 0),
+  );
+  const middle = median(differences.filter(Number.isFinite)) ?? 0;
+  const off = differences.map((one) => Math.abs(one - middle));
+  return off.indexOf(Math.min(...off));
+}
+
+/** What rules take out, with all that it made the page ask for. */
+function takenOutBy({ takenOut }: TreatedPage, asIs: readonly TimedLoad[]): string[] {
+  const requests = asIs.flatMap(({ observation }) => observation.requests);
+  return [...new Set(takenOut.flatMap((url) => [url, ...broughtBy(requests, url)]))];
+}
+
+function askedIn(loads: readonly TimedLoad[]) {
+  return loads.map(({ asked }) => asked);
+}
+
+function errorsOf(loads: readonly TimedLoad[]): string[] {
+  return [
+    ...new Set(
+      loads.flatMap(({ observation }) =>
+        observation.console.filter((one) => one.level === 'error').map((one) => one.text),
+      ),
+    ),
+  ];
+}
+
+/** Requests without an exact answer in one arm only. */
+function unexplained(asIs: readonly TimedLoad[], treated: readonly TimedLoad[]): string[] {
+  const notes = (loads: readonly TimedLoad[]) =>
+    new Set(
+      loads.flatMap(({ observation }: { observation: RunObservation }) =>
+        observation.replayNotes.map((one) => one.url),
+      ),
+    );
+  const [first, second] = [notes(asIs), notes(treated)];
+  return [...new Set([...first, ...second])].filter((url) => first.has(url) !== second.has(url));
+}

@@ -1,0 +1,55 @@
+import type { Conditions } from '../../core/measure/conditions.ts';
+import type { Bodies, Capture } from '../../core/measure/exchange.ts';
+import type { Metrics, MetricSpreads } from '../../core/measure/metrics.ts';
+import type { Frame } from '../../core/measure/run.ts';
+import type { VisitState } from '../../core/measure/visit.ts';
+import type { Yardstick } from '../../core/measure/yardstick.ts';
+import type { ArmId } from '../../core/trial/arms.ts';
+import type { TrialChecks, TrialResult } from '../../core/trial/verdict.ts';
+import type { TreatedPage } from '../../core/treat/apply.ts';
+import type { LoadLimits } from '../chromium/visit.ts';
+
+export interface TrialRequest {
+  capture: Capture;
+  bodies: Bodies;
+  state: VisitState | null;
+  yardstick: Yardstick | null;
+  /** The page with an empty plan: it takes the same way as the treated one. */
+  asIs: TreatedPage;
+  treated: TreatedPage;
+  conditions: Conditions;
+  pairs: number;
+  pageName: string;
+  seed?: number;
+  limits?: LoadLimits;
+  onProgress?: (step: string, done: number, of: number) => void;
+  signal?: AbortSignal;
+}
+
+export interface TrialArm {
+  id: ArmId;
+  metrics: Metrics[];
+  spreads: MetricSpreads;
+  /** Those of the shown pair. */
+  frames: Frame[];
+  finalPicture: Uint8Array | null;
+  consoleErrors: string[];
+}
+
+export interface Trial {
+  takenAt: string;
+  conditions: Conditions;
+  arms: [TrialArm, TrialArm];
+  /** Which pair's frames and curves are shown: the one whose difference is the median. */
+  shownPair: number;
+  result: TrialResult;
+  checks: TrialChecks;
+  pictureDifference: Uint8Array | null;
+  windowMs: number;
+  seed: number;
+  /** In which order the arms of each pair ran. */
+  order: (readonly ArmId[])[];
+  yardstick: Yardstick;
+  /** Why pairs were made again, and whether some had to be kept although the rule rejects them. */
+  quality: { rejected: string[]; tooBusy: boolean };
+}
