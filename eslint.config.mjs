@@ -48,6 +48,27 @@ export default tseslint.config(
     `${folder('engine|app|ui|cli|demo')}|^(react|next|@mui)(/|$)`,
     'store keeps; it does not observe or show.',
   ),
+  {
+    files: ['src/in-page/**'],
+    rules: {
+      '@typescript-eslint/no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              regex: `${folder('engine|store|app|ui|cli|demo|usecases')}|^[^.]`,
+              message: 'What runs in captured pages brings along all it needs.',
+            },
+            {
+              regex: folder('core'),
+              message: 'What runs in captured pages shares types of core only.',
+              allowTypeImports: true,
+            },
+          ],
+        },
+      ],
+    },
+  },
   closed(
     ['src/engine/**'],
     `${folder('store|app|ui|cli|demo')}|^(react|next|@mui)(/|$)`,

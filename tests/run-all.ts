@@ -51,7 +51,9 @@ async function suite(name: string, args: string[]): Promise<void> {
 
 await Promise.all([
   check('Lint', 'eslint', ['.', '--max-warnings', '0']),
-  check('Types', 'tsc', ['--noEmit']).then(() => check('Format', 'prettier', ['--check', '.'])),
+  check('Types', 'tsc', ['--noEmit'])
+    .then(() => check('Format', 'prettier', ['--check', '.']))
+    .then(() => check('No imports in a circle', 'tsx', ['tests/lint/import-circles.ts'])),
 ]);
 await suite('Unit tests, and pages in Chromium', []);
 await suite('Measuring', ['--config', 'vitest.measuring.config.ts']);

@@ -30,6 +30,15 @@ function descendants(pid: number): number[] {
   return found;
 }
 
+/** The command line of a process, words apart by spaces; empty when it ended in the meantime. */
+function commandLine(pid: number): string {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').replaceAll('\0', ' ');
+  } catch {
+    return '';
+  }
+}
+
 const alive = (pid: number) => {
   try {
     return !/^\d+ \(.*\) Z/.test(readFileSync(`/proc/${pid}/stat`, 'utf8'));
@@ -51,7 +60,7 @@ it('killed in the middle of measuring, it starts again with all that was stored,
   expect(below.length).toBeGreaterThan(3);
   const ended = new Promise((resolve) => demo.process.once('exit', resolve));
   // The one that was called and the application: everything that measures has to end by itself.
-  const application = below.filter((pid) => /next/.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8')));
+  const application = below.filter((pid) => /next/.test(commandLine(pid)));
   expect(application.length).toBeGreaterThan(0);
   for (const pid of [demo.process.pid!, ...application]) process.kill(pid, 'SIGKILL');
   await ended;
@@ -94,9 +103,7 @@ it('says so at once when the replay process or Chromium is killed in the middle,
     await expect.poll(async () => (await newest()).step ?? '', { timeout: 90_000 }).toMatch(/Run 1/);
     // The page is to be on its way: before that, the browser puts another renderer in a killed one's place.
     await new Promise((resolve) => setTimeout(resolve, 2_500));
-    const victims = descendants(demo.process.pid!).filter((pid) =>
-      what.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8').replaceAll('\0', ' ')),
-    );
+    const victims = descendants(demo.process.pid!).filter((pid) => what.test(commandLine(pid)));
     expect(victims.length).toBeGreaterThan(0);
     for (const pid of victims) if (alive(pid)) process.kill(pid, 'SIGKILL');
     await expect.poll(async () => (await newest()).state, { timeout: 15_000 }).toBe('failed');
@@ -110,7 +117,7 @@ it('says so at once when the replay process or Chromium is killed in the middle,
     await startJob(demo, 1);
     await expect.poll(async () => (await newest()).state, { timeout: 120_000 }).toBe('done');
     const leftOver = descendants(demo.process.pid!).filter((pid) =>
-      /replay-process|chromium/.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8')),
+      /replay-process|chromium/.test(commandLine(pid)),
     );
     await expect.poll(() => leftOver.filter(alive), { timeout: 10_000 }).toEqual([]);
   } finally {

@@ -1,13 +1,13 @@
 import { string } from 'css-tree';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { Browser, Page } from 'puppeteer-core';
+import type { Browser } from 'puppeteer-core';
+import { InPage } from '../../src/engine/chromium/in-page.ts';
 import { flattenSheet, type FlatSheet } from '../../src/core/css/flatten.ts';
 import { outlineText } from '../../src/core/css/outline.ts';
 import type { Concern } from '../../src/core/fold/declarations.ts';
 import { makeFoldCss } from '../../src/core/fold/fold-css.ts';
 import { questionsOf } from '../../src/core/fold/sheet-index.ts';
 import { launchChromium } from '../../src/engine/chromium/launch.ts';
-import { readAsBrowser, settingsOf } from '../../src/engine/fold/in-page.ts';
 import { ODDITIES } from './css-oddities.ts';
 
 const SHEETS = 10_000;
@@ -51,12 +51,12 @@ function mutated(random: () => number): string {
 }
 
 let browser: Browser;
-let page: Page;
+let inPage: InPage;
 let close: () => Promise<void>;
 beforeAll(async () => {
   ({ browser, close } = await launchChromium());
-  page = await browser.newPage();
-  await page.evaluate('globalThis.__name ??= (f) => f');
+  const page = await browser.newPage();
+  inPage = new InPage(await page.createCDPSession());
 });
 afterAll(() => close?.());
 
@@ -93,7 +93,7 @@ it('10,000 mutated sheets: no crash, no hang, and nothing in the fold CSS that t
     const questions = sheets.map((sheet) => questionsOf([sheet]));
     const lists = [...new Set(questions.flatMap((one) => one.lists))];
     const nestedLists = [...new Set(questions.flatMap((one) => one.nestedLists))];
-    const read = await page.evaluate(readAsBrowser, { texts, lists, nestedLists, namespaces: ['s'] });
+    const read = await inPage.call('readAsBrowser', { texts, lists, nestedLists, namespaces: ['s'] });
     const rejected = new Set(read.rejected);
     const chosen: { sheet: FlatSheet; css: string; source: string }[] = [];
     sheets.forEach((sheet, index) => {
@@ -122,7 +122,7 @@ it('10,000 mutated sheets: no crash, no hang, and nothing in the fold CSS that t
       });
       chosen.push({ sheet, css: set.sheets[0]!.css, source: texts[index]! });
     });
-    const settings = await page.evaluate(settingsOf, [
+    const settings = await inPage.call('settingsOf', [
       ...chosen.map((one) => one.css),
       ...chosen.map((one) => one.source),
     ]);

@@ -6,7 +6,6 @@ import { cumulativeShift } from '../../src/core/measure/layout-shift.ts';
 import { Observer } from '../../src/engine/capture/observe.ts';
 import { launchChromium, type LaunchedBrowser } from '../../src/engine/chromium/launch.ts';
 import { goTo, LOAD_LIMITS, openVisit } from '../../src/engine/chromium/visit.ts';
-import { shiftsSince } from '../../src/engine/fold/in-page.ts';
 import { measureCapture } from '../../src/engine/lab/measure-capture.ts';
 import { ONE_RUN } from './defaults.ts';
 import { madeCapture, type MadeFile } from './made-capture.ts';
@@ -108,15 +107,14 @@ it('when late stylesheets arrive right after the navigation', async () => {
   const visit = await openVisit(chromium.browser, PHONE, { clock: null, state: null });
   try {
     await visit.page.goto(`${server.url}picture`, { waitUntil: 'domcontentloaded' });
-    await visit.page.evaluate('globalThis.__name ??= (f) => f');
     await visit.page.evaluate(
       'new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))',
     );
-    await visit.page.evaluate(shiftsSince, true);
+    await visit.inPage.call('shiftsSince', true);
     await visit.page.evaluate(
       `document.querySelector('div').style.marginTop = '40px'; new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => requestAnimationFrame(done))))`,
     );
-    expect(await visit.page.evaluate(shiftsSince, false)).toBeCloseTo(share(340) * share(40), 2);
+    expect(await visit.inPage.call('shiftsSince', false)).toBeCloseTo(share(340) * share(40), 2);
     expect(await visit.page.evaluate('performance.now()')).toBeLessThan(500);
   } finally {
     await visit.close();

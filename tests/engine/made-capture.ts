@@ -3,12 +3,12 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { extname, join, sep } from 'node:path';
 import {
   NOTHING_OBSERVED,
-  type AssetKind,
   type Capture,
   type Exchange,
   type Header,
   type Observations,
 } from '../../src/core/measure/exchange.ts';
+import type { AssetKind } from '../../src/core/measure/discovery.ts';
 import { CapturedPage } from '../../src/core/page/captured-page.ts';
 import { exchangeOf } from './defaults.ts';
 

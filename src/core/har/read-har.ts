@@ -1,5 +1,6 @@
-import type { AssetKind, Exchange, ExchangeTimings, Header, Outcome } from '../measure/exchange.ts';
-import type { BlockingStatus } from '../measure/run.ts';
+import type { Exchange, ExchangeTimings, Header, Outcome } from '../measure/exchange.ts';
+import type { AssetKind } from '../measure/discovery.ts';
+import type { BlockingStatus } from '../measure/discovery.ts';
 import { UNKNOWN } from './format.ts';
 
 /** A value that came from a file: nothing about it is certain. */

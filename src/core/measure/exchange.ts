@@ -1,17 +1,4 @@
-import type { BlockingStatus, Discovery } from './run.ts';
-
-/** What an asset is, as the browser asked for it. */
-export type AssetKind =
-  | 'document'
-  | 'script'
-  | 'stylesheet'
-  | 'font'
-  | 'image'
-  | 'embed'
-  | 'data'
-  | 'beacon'
-  | 'preflight'
-  | 'other';
+import type { AssetKind, BlockingStatus, Discovery } from './discovery.ts';
 
 /** How an exchange ended. */
 export type Outcome =

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import type { AssetKind } from './exchange.ts';
+import type { AssetKind } from './discovery.ts';
 import { PollWatch } from './polls.ts';
 
 function watched(times: readonly number[], kind: AssetKind = 'data', loaded = true): boolean[] {

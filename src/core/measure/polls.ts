@@ -1,4 +1,4 @@
-import type { AssetKind } from './exchange.ts';
+import type { AssetKind } from './discovery.ts';
 
 /** What may be a poll; pictures and sheets change the page, however regularly they come. */
 const MAY_POLL: ReadonlySet<AssetKind> = new Set(['data', 'beacon', 'preflight']);

@@ -1,18 +1,6 @@
-import type { AssetKind } from './exchange.ts';
+import type { AssetKind, BlockingStatus, Discovery } from './discovery.ts';
 import type { Metrics } from './metrics.ts';
 import type { RunCircumstances } from './quality.ts';
-
-/** What the browser said of blocking when it asked: the DevTools protocol's own words, made ours. */
-export type BlockingStatus = 'blocking' | 'in-body-parser-blocking' | 'potentially-blocking' | 'non-blocking';
-
-/** How the browser came to know of an asset. */
-export type Discovery =
-  | { by: 'navigation' }
-  | { by: 'parser'; document: string; line: number | null; column?: number | null }
-  | { by: 'stylesheet'; url: string; line: number | null; column?: number | null }
-  | { by: 'script'; url: string; line: number | null; column?: number | null }
-  | { by: 'preload' }
-  | { by: 'other' };
 
 /** One request of one run, times in ms from navigation start. */
 export interface RequestTiming {

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import type { Discovery } from '../measure/run.ts';
+import type { Discovery } from '../measure/discovery.ts';
 import { broughtBy } from './brought-by.ts';
 
 const imported = (url: string): Discovery => ({ by: 'stylesheet', url, line: 1 });

@@ -1,5 +1,7 @@
-import type { AssetKind, RuleUsage } from '../measure/exchange.ts';
-import type { Discovery, MainThreadWork, RequestTiming } from '../measure/run.ts';
+import type { RuleUsage } from '../measure/exchange.ts';
+import type { AssetKind } from '../measure/discovery.ts';
+import type { MainThreadWork, RequestTiming } from '../measure/run.ts';
+import type { Discovery } from '../measure/discovery.ts';
 import { billOf, type BillSegment } from './bill.ts';
 import { Gains, type LineSetting } from './gain.ts';
 import {

@@ -1,4 +1,4 @@
-import type { Discovery } from '../measure/run.ts';
+import type { Discovery } from '../measure/discovery.ts';
 import type { PaintTarget } from './graph.ts';
 import { fileNameOf } from './party.ts';
 

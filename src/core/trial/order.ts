@@ -1,5 +1,5 @@
 import type { ArmId } from './arms.ts';
-import type { Pair } from './verdict.ts';
+import type { Pair } from './pair.ts';
 
 /** So many pairs are taken beyond the planned ones, for those without a Speed Index. */
 export const MOST_MORE_PAIRS = 2;

@@ -1,15 +1,9 @@
+import type { Pair } from './pair.ts';
 import { AS_IS, TREATED, type ArmId } from './arms.ts';
 import { HEADLINE_NAMES, headlineOfArms, type HeadlineKey } from '../measure/headline.ts';
-import type { Metrics } from '../measure/metrics.ts';
 import { ms } from '../path/words.ts';
 import { comparePairs, type PairedDifference } from './statistics.ts';
 import { blockingApart, worseMetrics, type Worse } from './worse.ts';
-
-/** One complete pair of runs. */
-export interface Pair {
-  asIs: Metrics;
-  treated: Metrics;
-}
 
 /** What is compared besides time: it may withhold a verdict, or say that the treated page breaks. */
 export interface TrialChecks {

@@ -2,7 +2,7 @@ import { median, METRICS, type MetricInfo, type MetricKey } from '../measure/met
 import type { HeadlineKey } from '../measure/headline.ts';
 import { bytes, count, ms } from '../path/words.ts';
 import { LEAST_PAIRS, ONE_FRAME_MS, signedRankInterval } from './statistics.ts';
-import type { Pair } from './verdict.ts';
+import type { Pair } from './pair.ts';
 
 /** A metric that is worse treated, beyond what noise explains. */
 export interface Worse {

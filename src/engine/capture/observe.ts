@@ -10,17 +10,10 @@ import type {
   ScriptUsage,
 } from '../../core/measure/exchange.ts';
 import type { Visit } from '../chromium/visit.ts';
+import type { PageLook } from '../../in-page/observe.ts';
 
 /** Distinct looks of text whose fonts are asked for: the protocol answers for one element at a time. */
 const MOST_TEXTS = 60;
-
-/** What is asked of the page itself, in one call. */
-interface PageLook {
-  texts: { sample: string; box: Box; aboveFold: boolean; weight: number; italic: boolean }[];
-  boxes: Observations['boxes'];
-  backgrounds: NonNullable<Observations['backgrounds']>;
-  animations: NonNullable<Observations['animations']>;
-}
 
 /** Watches one untimed load: use of rules and scripts, fonts, boxes, the largest paint and what shifted. */
 export class Observer {
@@ -90,7 +83,7 @@ export class Observer {
     const session = this.#session;
     const { ruleUsage } = await session.send('CSS.stopRuleUsageTracking');
     const { result } = await session.send('Profiler.takePreciseCoverage');
-    const origin = Number(await visit.page.evaluate('performance.timeOrigin'));
+    const origin = await visit.inPage.call('timeOrigin');
     return {
       ruleUsage: await this.#rules(ruleUsage),
       scriptUsage: usageOf(await this.#ranByPaint, result),
@@ -117,11 +110,10 @@ export class Observer {
 
   /** Boxes above the fold, and the fonts of every distinct look of text. */
   async #look(visit: Visit): Promise<Omit<PageLook, 'texts'> & { fonts: FontUse[] }> {
-    await visit.page.evaluate('globalThis.__name ??= (f) => f');
-    const { texts, ...look } = (await visit.page.evaluate(lookAtPage, MOST_TEXTS)) as PageLook;
+    const { texts, ...look } = await visit.inPage.call('lookAtPage', MOST_TEXTS);
     const fonts: FontUse[] = [];
     for (const [index, text] of texts.entries()) {
-      for (const font of await this.#fontsOf(index)) {
+      for (const font of await this.#fontsOf(visit, index)) {
         const known = fonts.find(
           (one) =>
             one.family === font.familyName &&
@@ -142,13 +134,12 @@ export class Observer {
     return { fonts, ...look };
   }
 
-  async #fontsOf(index: number): Promise<Protocol.CSS.PlatformFontUsage[]> {
+  async #fontsOf(visit: Visit, index: number): Promise<Protocol.CSS.PlatformFontUsage[]> {
     try {
-      const { result } = await this.#session.send('Runtime.evaluate', {
-        expression: `globalThis.__wistrelTexts[${index}]`,
-      });
+      const objectId = await visit.inPage.handle('textElement', index);
+      if (objectId === null) return [];
       await this.#session.send('DOM.getDocument', { depth: 0 });
-      const { nodeId } = await this.#session.send('DOM.requestNode', { objectId: result.objectId! });
+      const { nodeId } = await this.#session.send('DOM.requestNode', { objectId });
       return (await this.#session.send('CSS.getPlatformFontsForNode', { nodeId })).fonts;
     } catch {
       return [];
@@ -200,97 +191,6 @@ export class Observer {
     const [x = 0, y = 0] = got.model.border;
     return { x, y, width: got.model.width, height: got.model.height };
   }
-}
-
-/** In the page: distinct looks of text with a sample each, and what stands, lies behind and moves above the fold. */
-function lookAtPage(most: number): PageLook {
-  const texts: PageLook['texts'] = [];
-  const elements: Element[] = [];
-  const seen = new Set<string>();
-  const boxes: PageLook['boxes'] = [];
-  const backgrounds: PageLook['backgrounds'] = [];
-  const fold = innerHeight;
-  const boxIn = (element: Element) => {
-    const { x, y, width, height } = element.getBoundingClientRect();
-    const round = (value: number) => Math.round(value * 10) / 10;
-    return { x: round(x + scrollX), y: round(y + scrollY), width: round(width), height: round(height) };
-  };
-  const nameOf = (element: Element) => {
-    const first = element.classList[0];
-    return element.tagName.toLowerCase() + (element.id ? `#${element.id}` : first ? `.${first}` : '');
-  };
-  const noteText = (
-    element: Element,
-    style: CSSStyleDeclaration,
-    sample: string,
-    box: Box,
-    aboveFold: boolean,
-  ) => {
-    const key = [style.fontFamily, style.fontWeight, style.fontStyle, aboveFold].join('|');
-    if (seen.has(key) || elements.length >= most) return;
-    seen.add(key);
-    elements.push(element);
-    texts.push({
-      sample,
-      box,
-      aboveFold,
-      weight: Number(style.fontWeight) || 400,
-      italic: style.fontStyle !== 'normal',
-    });
-  };
-  for (const element of document.querySelectorAll('body *')) {
-    const box = boxIn(element);
-    if (box.width === 0 || box.height === 0) continue;
-    const above = box.y < fold && box.y + box.height > 0;
-    const tag = element.tagName.toLowerCase();
-    const own = [...element.childNodes].find((node) => node.nodeType === 3 && node.nodeValue?.trim());
-    if (own) {
-      const sample = own.nodeValue!.trim().replace(/\s+/g, ' ').slice(0, 60);
-      noteText(element, getComputedStyle(element), sample, box, above);
-    }
-    // Fonts of signs paint nothing but what a sheet puts before and after elements that are empty.
-    for (const pseudo of ['::before', '::after']) {
-      const style = getComputedStyle(element, pseudo);
-      if (/^["'].*\S.*["']$/s.test(style.content))
-        noteText(element, style, `${pseudo} of ${nameOf(element)}`, box, above);
-    }
-    const behind = above
-      ? /url\("([^"]+)"\)/.exec(getComputedStyle(element).backgroundImage)?.[1]
-      : undefined;
-    if (behind && !behind.startsWith('data:') && !backgrounds.some((one) => one.url === behind))
-      backgrounds.push({ element: nameOf(element), url: behind });
-    if (above && boxes.length < 200 && /^(img|iframe|video|h1|h2|p|svg|canvas|picture)$/.test(tag)) {
-      const url = (element as HTMLImageElement).currentSrc || (element as HTMLImageElement).src;
-      const image = element as HTMLImageElement;
-      boxes.push({
-        element: nameOf(element),
-        tag,
-        url: typeof url === 'string' && url ? url : null,
-        box,
-        natural: tag === 'img' ? { width: image.naturalWidth, height: image.naturalHeight } : null,
-      });
-    }
-  }
-  (globalThis as { __wistrelTexts?: Element[] }).__wistrelTexts = elements;
-  const animations = document.getAnimations().flatMap((animation) => {
-    const effect = animation.effect;
-    if (!(effect instanceof KeyframeEffect) || !effect.target) return [];
-    const box = boxIn(effect.target);
-    if (box.y >= fold || box.y + box.height <= 0) return [];
-    const ofKeyframe = new Set(['offset', 'computedOffset', 'easing', 'composite']);
-    const properties = effect.getKeyframes().flatMap((frame) => Object.keys(frame));
-    return [
-      {
-        element: nameOf(effect.target),
-        name: animation instanceof CSSAnimation ? animation.animationName : animation.id || 'without a name',
-        properties: [...new Set(properties)]
-          .filter((property) => !ofKeyframe.has(property))
-          .map((property) => property.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`)),
-        endless: effect.getTiming().iterations === Infinity,
-      },
-    ];
-  });
-  return { texts, boxes, backgrounds, animations };
 }
 
 /**

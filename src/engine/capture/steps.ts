@@ -36,9 +36,7 @@ export async function prepareVisit(
     await settled(visit, { ...limits, afterLoadMs: 5_000, quietMs: 400 }, signal);
   }
   const { cookies } = await visit.session.send('Network.getCookies', { urls: [url] });
-  const items = await visit.page.evaluate(
-    `(() => { try { return Object.entries(localStorage); } catch { return []; } })()`,
-  );
+  const items = await visit.inPage.call('storedItems');
   return {
     cookies: cookies.map(({ name, value, domain, path, secure, httpOnly }) => ({
       name,
@@ -48,7 +46,7 @@ export async function prepareVisit(
       secure,
       httpOnly,
     })),
-    storage: [{ origin: new URL(visit.page.url()).origin, items: items as [string, string][] }],
+    storage: [{ origin: new URL(visit.page.url()).origin, items }],
   };
 }
 

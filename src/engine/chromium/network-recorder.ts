@@ -1,7 +1,8 @@
 import type { CDPSession, Protocol } from 'puppeteer-core';
-import type { AssetKind } from '../../core/measure/exchange.ts';
+import type { AssetKind } from '../../core/measure/discovery.ts';
 import { PollWatch } from '../../core/measure/polls.ts';
-import type { BlockingStatus, Discovery, RequestTiming } from '../../core/measure/run.ts';
+import type { RequestTiming } from '../../core/measure/run.ts';
+import type { BlockingStatus, Discovery } from '../../core/measure/discovery.ts';
 
 /** One request as the DevTools protocol told it; times are seconds on the browser's monotonic clock. */
 export interface RecordedRequest {

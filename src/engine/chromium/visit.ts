@@ -6,6 +6,7 @@ import type { VisitState } from '../../core/measure/visit.ts';
 import { inPlainWords, stopIfCancelled, Trouble, wentAway } from '../errors.ts';
 import { forEachChildTarget } from './child-targets.ts';
 import { readCertificate } from './certificates.ts';
+import { InPage } from './in-page.ts';
 import { emulateDevice } from './emulate.ts';
 import { closeDialogs, refuseTheRest } from './interruptions.ts';
 import { NetworkRecorder } from './network-recorder.ts';
@@ -15,6 +16,8 @@ import { applyClock } from './page-clock.ts';
 export interface Visit {
   page: Page;
   session: CDPSession;
+  /** What is asked of the page from inside, in a world of our own. */
+  inPage: InPage;
   network: NetworkRecorder;
   /** What the page did that a visitor would have had to answer, in sentences, each once. */
   readonly notes: readonly string[];
@@ -90,6 +93,7 @@ export async function openVisit(
   return {
     page,
     session,
+    inPage: new InPage(session),
     network,
     notes,
     note,
@@ -234,7 +238,7 @@ async function load(visit: Visit, url: string, limits: LoadLimits): Promise<void
 /** Refuses a page whose main thread does not answer. */
 async function answers(visit: Visit, { silentMs }: LoadLimits): Promise<void> {
   const silent = sleep(silentMs, 'silent', { ref: false });
-  if ((await Promise.race([visit.page.evaluate('0'), silent])) !== 'silent') return;
+  if ((await Promise.race([visit.inPage.call('timeOrigin'), silent])) !== 'silent') return;
   void visit.close();
   throw new Trouble('measuring', NO_ANSWER);
 }

@@ -70,10 +70,7 @@ export async function discoverPages(request: DiscoverRequest): Promise<FoundPage
         } else {
           await settled(visit, { ...LOAD_LIMITS, afterLoadMs: 5_000, quietMs: 500 }, request.signal);
           add(url, await visit.page.title());
-          const links = (await visit.page.evaluate(
-            `[...document.querySelectorAll('a[href]')].map((a) => [a.href, a.textContent ?? ''])`,
-          )) as [string, string][];
-          for (const [address, name] of links) add(address, name);
+          for (const [address, name] of await visit.inPage.call('linksOf')) add(address, name);
         }
       } finally {
         await visit.close();

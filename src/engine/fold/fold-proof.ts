@@ -3,7 +3,6 @@ import type { FoldViewport } from '../../core/fold/viewports.ts';
 import type { Visit } from '../chromium/visit.ts';
 import type { PicturedProof } from './fold-result.ts';
 import { AS_AUTHORED, resizeTo, type FoldStage } from './fold-stage.ts';
-import { ruleSetting } from './in-page.ts';
 import { comparedArea, lookAt, type Look, type LookDifference } from './look.ts';
 import { drawDifference, isBlank } from './pictures.ts';
 
@@ -145,7 +144,7 @@ export class FoldProof {
       for (const { region, other } of places) {
         const rule =
           other && other.property !== null
-            ? await visit.page.evaluate(ruleSetting, { path: other.box.path, property: other.property })
+            ? await visit.inPage.call('ruleSetting', { path: other.box.path, property: other.property })
             : null;
         marked.push({
           ...region,

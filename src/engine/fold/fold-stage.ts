@@ -159,8 +159,6 @@ export class FoldStage {
       const started = performance.now();
       await this.#replay.whileRunning(goTo(visit, this.capture.url, LIMITS, this.#signal));
       this.#loadingMs += performance.now() - started;
-      // Functions that are handed over may name themselves through a helper of the compiler.
-      await visit.page.evaluate('globalThis.__name ??= (f) => f');
       return await visit.whileOpen(act(visit));
     } catch (error) {
       await this.#tabs.drop();
@@ -171,7 +169,6 @@ export class FoldStage {
   /** An empty page in the same browser, for questions that need no content. */
   async blank<T>(act: (visit: Visit) => Promise<T>): Promise<T> {
     const visit = await this.#tabs.blank();
-    await visit.page.evaluate('globalThis.__name ??= (f) => f');
     return visit.whileOpen(act(visit));
   }
 
@@ -184,9 +181,7 @@ export class FoldStage {
 /** Resizes a visited page, and lets it lay itself out. */
 export async function resizeTo(visit: Visit, viewport: FoldViewport): Promise<void> {
   await emulateDevice(visit.session, deviceOf(viewport));
-  await visit.page.evaluate(
-    'new Promise((resolve) => requestAnimationFrame(() => requestAnimationFrame(resolve)))',
-  );
+  await visit.inPage.call('twoFrames');
 }
 
 function deviceOf(viewport: FoldViewport) {

@@ -3,7 +3,7 @@ import type { StoredAnswers } from '../../core/fold/record.ts';
 import type { SheetQuestions } from '../../core/fold/sheet-index.ts';
 import type { Visit } from '../chromium/visit.ts';
 import { GatheredAnswers } from './gather-answers.ts';
-import type { PageReply } from './in-page.ts';
+import type { PageReply } from '../../in-page/ask.ts';
 
 const questions = { matchKeys: ['.a', '.b'], everKeys: ['.a', '.b'] } as unknown as SheetQuestions;
 const NOTHING_MORE = { extra: [], keepElements: [], leaveElements: [] };
@@ -20,7 +20,7 @@ function answering(concerns: PageReply['concerns'], elements: number[][]): Visit
     inlineCss: '',
     elementsToFold: 3,
   };
-  return { page: { evaluate: () => Promise.resolve(reply) } } as unknown as Visit;
+  return { inPage: { call: () => Promise.resolve(reply) } } as unknown as Visit;
 }
 const sibling: StoredAnswers = {
   concerns: [['.b', 'painted']],

@@ -6,7 +6,7 @@ import type { StoredAnswers } from '../../core/fold/record.ts';
 import type { SheetQuestions } from '../../core/fold/sheet-index.ts';
 import { foldOf, nameOfViewport, type FoldViewport } from '../../core/fold/viewports.ts';
 import type { Visit } from '../chromium/visit.ts';
-import { answerQuestions, type PageReply } from './in-page.ts';
+import type { PageReply } from '../../in-page/ask.ts';
 
 const STRENGTH: Record<Concern, number> = { painted: 3, shaping: 2, hidden: 1 };
 
@@ -39,11 +39,10 @@ export class GatheredAnswers {
     more: MoreToAsk,
   ): Promise<PageReply> {
     const name = nameOfViewport(viewport);
-    const reply = await visit.page.evaluate(answerQuestions, {
+    const reply = await visit.inPage.call('answerQuestions', {
       matchKeys: questions.matchKeys,
       everKeys: questions.everKeys,
       foldShare: foldOf(viewport) / viewport.height,
-      viewport: name,
       ...more,
     });
     const state = new Map<string, number[]>();

@@ -29,7 +29,6 @@ import { emulateDevice } from '../chromium/emulate.ts';
 import { AS_AUTHORED, FoldStage, resizeTo } from './fold-stage.ts';
 import type { FoldResult, PicturedProof } from './fold-result.ts';
 import { GatheredAnswers, type MoreToAsk } from './gather-answers.ts';
-import { lateSheetsArrive, liveMedia, readAsBrowser, settingsOf, shiftsSince } from './in-page.ts';
 import { FoldProof, holdsHere, MOST_MASKED, PROOF_LIMIT } from './fold-proof.ts';
 import { lookAt, missedElements, otherBoxes, type Look, type LookDifference } from './look.ts';
 import { References } from './references.ts';
@@ -197,7 +196,7 @@ class FoldGeneration {
     const { lists, nestedLists, media } = this.#questions;
     const parts = this.#sheets.flatMap((sheet) => sheet.parts.map((part) => ({ sheet, part })));
     await this.#stage.blank(async (visit) => {
-      const { rejected, outlines } = await visit.page.evaluate(readAsBrowser, {
+      const { rejected, outlines } = await visit.inPage.call('readAsBrowser', {
         texts: parts.map(({ part }) => part.text),
         lists,
         nestedLists,
@@ -226,7 +225,7 @@ class FoldGeneration {
           touch: false,
           agent: viewport.width < 700 ? 'phone' : 'desktop',
         });
-        const answers = await visit.page.evaluate(liveMedia, media);
+        const answers = await visit.inPage.call('liveMedia', media);
         this.#gathered.meet(media.filter((_query, index) => answers[index]));
       }
     });
@@ -315,7 +314,7 @@ class FoldGeneration {
   async #minified(sheets: readonly FoldSheet[]): Promise<FoldSheet[]> {
     const small = sheets.map((sheet) => (sheet.whole ? sheet.css : minifyCss(sheet.css)));
     const settings = await this.#stage.blank((visit) =>
-      visit.page.evaluate(settingsOf, [...sheets.map((sheet) => sheet.css), ...small]),
+      visit.inPage.call('settingsOf', [...sheets.map((sheet) => sheet.css), ...small]),
     );
     const same = sheets.map((_sheet, index) =>
       sameSettings(settings[index]!, settings[sheets.length + index]!),
@@ -465,9 +464,9 @@ class FoldGeneration {
       const reference = references[index]!;
       proofs.push(
         await this.#stage.visit(variant, viewport, async (visit) => {
-          await visit.page.evaluate(shiftsSince, true);
-          await visit.page.evaluate(lateSheetsArrive);
-          const layoutShift = await visit.page.evaluate(shiftsSince, false);
+          await visit.inPage.call('shiftsSince', true);
+          await visit.inPage.call('lateSheetsArrive');
+          const layoutShift = await visit.inPage.call('shiftsSince', false);
           const moving = this.#stage.movingPictures;
           const look = await lookAt(visit, viewport, { whole: true, atRest, masked: [], moving });
           const others = otherBoxes(reference.whole!, look.whole!, Infinity, Infinity);

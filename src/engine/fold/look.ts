@@ -3,7 +3,7 @@ import type { Area } from '../../core/fold/record.ts';
 import { foldOf, type FoldViewport } from '../../core/fold/viewports.ts';
 import type { Visit } from '../chromium/visit.ts';
 import { takePicture } from '../load/timed-load.ts';
-import { boxesOf, movingBoxes, readLayout, type FoldBox, type PageLayout } from './in-page.ts';
+import type { FoldBox, PageLayout } from '../../in-page/layout.ts';
 import { comparePictures, type Compared, type PictureComparison } from './pictures.ts';
 
 /** What a variant of the page looks like at a viewport. */
@@ -38,16 +38,16 @@ export interface Wanted {
 export async function lookAt(visit: Visit, viewport: FoldViewport, want: Wanted): Promise<Look> {
   const foldHeight = foldOf(viewport);
   const { width } = viewport;
-  const free = await visit.page.evaluate(movingBoxes, { urls: [...want.moving], width });
+  const free = await visit.inPage.call('movingBoxes', { urls: [...want.moving], width });
   const picture = await (want.atRest ? restingPicture(visit, { free }) : takePicture(visit));
   return {
     viewport,
     picture,
-    layout: await visit.page.evaluate(readLayout, { foldHeight, viewport, everything: false }),
+    layout: await visit.inPage.call('readLayout', { foldHeight, viewport, everything: false }),
     whole: want.whole
-      ? await visit.page.evaluate(readLayout, { foldHeight, viewport, everything: true })
+      ? await visit.inPage.call('readLayout', { foldHeight, viewport, everything: true })
       : null,
-    masks: want.masked.length ? await visit.page.evaluate(boxesOf, { selectors: want.masked, width }) : [],
+    masks: want.masked.length ? await visit.inPage.call('boxesOf', { selectors: want.masked, width }) : [],
     free,
     unsteady: null,
   };

@@ -1,7 +1,7 @@
 import type { Area } from '../../core/fold/record.ts';
 import { AS_AUTHORED } from './fold-stage.ts';
 import { holdsHere, type FoldProof } from './fold-proof.ts';
-import type { PageLayout } from './in-page.ts';
+import type { PageLayout } from '../../in-page/layout.ts';
 import { BOX_TOLERANCE, compareLooks, type Look, type LookDifference } from './look.ts';
 import { comparePictures, MOST_REGIONS } from './pictures.ts';
 

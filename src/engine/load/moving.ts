@@ -8,20 +8,6 @@ export const MOST_MASKED = 0.1;
 /** A few points are enough to name what moves. */
 const MOST_POINTS = 40;
 
-/** In the page: names what stands at points given as shares of the viewport. */
-function elementsAt(points: { x: number; y: number }[]): string[] {
-  const names = new Set<string>();
-  for (const point of points) {
-    const element = document.elementFromPoint(point.x * innerWidth, point.y * innerHeight);
-    // What carries a class or id of its own says more than the box that happens to lie on top.
-    const named = element?.closest('[id],[class]') ?? element;
-    if (!named || named === document.documentElement || named === document.body) continue;
-    const first = named.classList[0];
-    names.add(named.tagName.toLowerCase() + (named.id ? `#${named.id}` : first ? `.${first}` : ''));
-  }
-  return [...names];
-}
-
 /** Finds content that keeps moving, names it, and takes the Speed Index with it masked; null when nothing moves. */
 export async function nameMovingElements(
   visit: Visit,
@@ -46,10 +32,9 @@ export async function nameMovingElements(
         : [],
     )
     .slice(0, MOST_POINTS);
-  await visit.page.evaluate('globalThis.__name ??= (f) => f');
   return {
     share,
-    elements: await visit.page.evaluate(elementsAt, points),
+    elements: await visit.inPage.call('elementsAt', points),
     maskedSpeedIndexMs: share > MOST_MASKED ? null : frames.speedIndexMasked(moving, columns, windowMs),
   };
 }

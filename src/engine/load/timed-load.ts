@@ -286,20 +286,9 @@ async function takeFinalPicture(visit: Visit): Promise<Uint8Array> {
   return takePicture(visit);
 }
 
-const STILL =
-  '*,*::before,*::after{animation:none!important;transition:none!important;caret-color:transparent!important}';
-
 /** A PNG of the viewport at one pixel a CSS pixel, with animations frozen. */
 export async function takePicture(visit: Visit): Promise<Uint8Array> {
-  // A style element would fall under the page's Content-Security-Policy.
-  await visit.page.evaluate((css) => {
-    const still = new CSSStyleSheet();
-    still.replaceSync(css);
-    document.adoptedStyleSheets = [...document.adoptedStyleSheets, still];
-  }, STILL);
-  await visit.page.evaluate(
-    'Promise.race([document.fonts.ready, new Promise((r) => setTimeout(r, 3000))]).then(() => new Promise((r) => requestAnimationFrame(() => requestAnimationFrame(r))))',
-  );
+  await visit.inPage.call('holdStill');
   const { data } = await visit.session.send('Page.captureScreenshot', {
     format: 'png',
     captureBeyondViewport: false,

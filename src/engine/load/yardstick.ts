@@ -1,8 +1,9 @@
 import { cpus } from 'node:os';
 import { setTimeout as sleep } from 'node:timers/promises';
-import type { Browser, Page } from 'puppeteer-core';
+import type { Browser } from 'puppeteer-core';
 import { REJECT_WHEN } from '../../core/measure/quality.ts';
 import { readingsAgree, YARDSTICK_VERSION, type Yardstick } from '../../core/measure/yardstick.ts';
+import { InPage } from '../chromium/in-page.ts';
 import { stopIfCancelled } from '../errors.ts';
 import { CpuMeter } from './cpu-meter.ts';
 import { repeatsPerRun } from './repeats.ts';
@@ -21,77 +22,6 @@ const MOST_WAITS = 5;
 interface Reading {
   script: number;
   page: number;
-}
-
-/**
- * Runs in the page: arithmetic, text and objects in the mix of ordinary page scripts, and parsing a script that the
- * browser has not seen before. The clock is asked once a round: on some machines asking it is dear.
- *
- * @returns rounds a second
- */
-function scriptRounds(forMs: number): number {
-  const words = ['ferry', 'island', 'harbour', 'sailing', 'timetable', 'gale'];
-  let source = '';
-  for (let at = 0; at < 40; at++)
-    source += `function f${at}(a,b){var c={id:a,name:"n${at}",list:[a,b,${at}]};if(a>b){return c.list.map(function(x){return x*2+${at};});}for(var i=0;i<b;i++){c.id+=i%3?i:-i;}return c.id+f${Math.max(0, at - 1)}.length;}\n`;
-  let rounds = 0;
-  let kept = 0;
-  const start = performance.now();
-  let now = start;
-  while (now - start < forMs) {
-    for (let i = 0; i < 2_000; i++) {
-      const record = { id: rounds + i, name: words[(rounds + i) % words.length]!, tags: [i, kept & 7] };
-      const text = `${record.name}-${record.id}`.toUpperCase();
-      kept = (kept * 31 + text.length * text.charCodeAt(2) + record.tags.length) % 1_000_003;
-    }
-    kept += (new Function(`/*${rounds}*/${source}return f0(1,2);`) as () => number)();
-    rounds++;
-    now = performance.now();
-  }
-  // What is kept has to be able to matter, or the work might be left out.
-  return kept === -1 ? 0 : (rounds * 1_000) / (now - start);
-}
-
-/**
- * Runs in the page: matches some hundred rules to some thousand elements and lays them out, again and again.
- *
- * @returns rounds a second
- */
-function pageRounds(forMs: number): number {
-  const style = document.createElement('style');
-  let css = '.grid{display:flex;flex-wrap:wrap;width:900px}';
-  for (let i = 0; i < 300; i++)
-    css += `.g${i % 60} .i${i}{padding:${i % 5}px}.g${i % 60}>.i${i}:nth-child(odd) b{color:#${100 + i}}.on .i${i}{margin-left:${i % 4}px}`;
-  style.textContent = css;
-  document.head.append(style);
-  const grid = document.createElement('div');
-  grid.className = 'grid';
-  for (let group = 0; group < 60; group++) {
-    const section = document.createElement('section');
-    section.className = `g${group}`;
-    for (let at = 0; at < 16; at++) {
-      const item = document.createElement('div');
-      item.className = `i${(group * 16 + at) % 300}`;
-      item.innerHTML = `<b>${group}</b> sailing <i>${at}</i>`;
-      section.append(item);
-    }
-    grid.append(section);
-  }
-  document.body.append(grid);
-  let kept = grid.offsetHeight;
-  let rounds = 0;
-  const start = performance.now();
-  let now = start;
-  while (now - start < forMs) {
-    grid.classList.toggle('on');
-    grid.style.width = `${700 + (rounds % 3) * 60}px`;
-    kept += grid.offsetHeight;
-    rounds++;
-    now = performance.now();
-  }
-  grid.remove();
-  style.remove();
-  return kept === -1 ? 0 : (rounds * 1_000) / (now - start);
 }
 
 /** Tests that time nothing need no good reading. */
@@ -116,18 +46,15 @@ export async function takeYardstick(
   const page = await browser.newPage();
   try {
     // Put in once: a function that is handed over anew for each try is compiled anew, and never gets to its full speed.
-    await page.evaluate(
-      `{ const __name = (f) => f; globalThis.yardstick = { script: ${scriptRounds.toString()}, page: ${pageRounds.toString()} }; }`,
-    );
-    for (let one = 0; one < WARM_UPS && !isUntimed(); one++)
-      await page.evaluate(`yardstick.script(${TRY_MS})`);
-    const first = await quietReading(page, signal);
+    const inPage = new InPage(await page.createCDPSession());
+    for (let one = 0; one < WARM_UPS && !isUntimed(); one++) await inPage.call('scriptRounds', TRY_MS);
+    const first = await quietReading(inPage, signal);
     if (known?.machine === machine && known.quiet && readingsAgree(known, first)) return known;
     const readings: (Reading & { quiet: boolean })[] = [first];
     let agreeing: typeof readings | undefined;
     const most = isUntimed() ? 1 : MOST_READINGS;
     while (!agreeing && readings.length < most) {
-      const next = await quietReading(page, signal);
+      const next = await quietReading(inPage, signal);
       const like = readings.find((one) => readingsAgree(one, next));
       if (like) agreeing = [like, next];
       readings.push(next);
@@ -147,14 +74,14 @@ export async function takeYardstick(
 }
 
 /** One reading while the machine is quiet, by the rule by which runs are rejected; where it never is, the last one. */
-async function quietReading(page: Page, signal?: AbortSignal): Promise<Reading & { quiet: boolean }> {
+async function quietReading(inPage: InPage, signal?: AbortSignal): Promise<Reading & { quiet: boolean }> {
   for (let wait = 0; ; wait++) {
     stopIfCancelled(signal);
     const meter = new CpuMeter();
     let [script, layout] = [0, 0];
     for (let one = 0; one < (isUntimed() ? 1 : TRIES); one++) {
-      script = Math.max(script, Number(await page.evaluate(`yardstick.script(${TRY_MS})`)));
-      layout = Math.max(layout, Number(await page.evaluate(`yardstick.page(${TRY_MS})`)));
+      script = Math.max(script, await inPage.call('scriptRounds', TRY_MS));
+      layout = Math.max(layout, await inPage.call('pageRounds', TRY_MS));
     }
     const others = meter.othersShare();
     const quiet = others === null || others <= REJECT_WHEN.othersCpu;

@@ -1,5 +1,5 @@
 import type { KeptRule } from '../../fold/choose.ts';
-import type { AssetKind } from '../../measure/exchange.ts';
+import type { AssetKind } from '../../measure/discovery.ts';
 import type { PageAssets } from '../../page/page-assets.ts';
 import { fontTies, pictureTies } from './file-ties.ts';
 import { scriptTies } from './script-ties.ts';

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { madePage } from '../../../../tests/engine/made-capture.ts';
 import type { KeptRule } from '../../fold/choose.ts';
-import type { AssetKind, Observations } from '../../measure/exchange.ts';
+import type { Observations } from '../../measure/exchange.ts';
+import type { AssetKind } from '../../measure/discovery.ts';
 import { readPageAssets } from '../../page/page-assets.ts';
 import { tiesOf } from './index.ts';
 

@@ -3,7 +3,7 @@ import Checkbox from '@mui/material/Checkbox';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
-import type { AssetKind } from '@/core/measure/exchange';
+import type { AssetKind } from '@/core/measure/discovery';
 import type { MapAsset } from '@/core/path/map';
 import { KIND_MARK } from '../../figures';
 

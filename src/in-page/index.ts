@@ -1,0 +1,13 @@
+/**
+ * What runs inside captured pages: bundled into one script and put into a world of its own, in which pages can neither
+ * see it nor change what it uses. Only the document is shared. Arguments and answers are plain data.
+ */
+export { answerQuestions } from './ask.ts';
+export { liveMedia, readAsBrowser, ruleSetting, settingsOf } from './browser-css.ts';
+export { lateSheetsArrive, shiftsSince } from './late.ts';
+export { boxesOf, movingBoxes, readLayout } from './layout.ts';
+export { linksOf, storedItems, timeOrigin } from './links.ts';
+export { lookAtPage, textElement } from './observe.ts';
+export { elementsAt } from './points.ts';
+export { holdStill, twoFrames } from './rest.ts';
+export { pageRounds, scriptRounds } from './yardstick.ts';

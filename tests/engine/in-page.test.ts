@@ -1,0 +1,100 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { launchChromium, type LaunchedBrowser } from '../../src/engine/chromium/launch.ts';
+import { goTo, LOAD_LIMITS, openVisit, type Visit } from '../../src/engine/chromium/visit.ts';
+import { serve, type TestServer } from './odd-servers.ts';
+
+/** What a page may do to whoever asks it something in its own world. */
+const HOSTILE = `
+Element.prototype.getBoundingClientRect = () => { throw new Error('mine'); };
+Document.prototype.querySelectorAll = () => [];
+Array.prototype.map = function () { return ['mine']; };
+CSS.escape = () => 'mine';
+Object.defineProperty(window, 'innerWidth', { value: 1 });
+window.requestAnimationFrame = () => 0;
+window.before = 0;
+window.before = Object.getOwnPropertyNames(window).length;
+`;
+const CLOCK = `
+const mine = () => 7;
+performance.now = mine; Math.floor = mine; Math.imul = mine; Reflect.construct = mine;
+document.title = [Date.now() - 1_000_000 < 60_000, Math.random() < 1, new Date().getTime() > 999_999].join(' ');
+`;
+const PAGE = `<!DOCTYPE html><meta http-equiv="Content-Security-Policy" content="script-src 'unsafe-inline'; style-src 'none'">
+<body><h1 id="top">Sailings</h1><script>`;
+
+let chromium: LaunchedBrowser;
+let server: TestServer;
+beforeAll(async () => {
+  chromium = await launchChromium();
+  server = await serve((request, response) => {
+    response.writeHead(200, { 'content-type': 'text/html' });
+    response.end(`${PAGE}${request.url === '/clock' ? CLOCK : HOSTILE}</script>`);
+  });
+});
+afterAll(async () => {
+  await chromium.close();
+  await server.close();
+});
+
+const device = {
+  viewport: { width: 800, height: 600 },
+  pixelRatio: 1,
+  touch: false,
+  agent: 'desktop' as const,
+};
+
+async function visiting(path: string, act: (visit: Visit) => Promise<void>): Promise<void> {
+  const visit = await openVisit(chromium.browser, device, {
+    clock: { seed: 7, startMs: 1_000_000 },
+    state: null,
+  });
+  try {
+    await goTo(visit, server.url + path, { ...LOAD_LIMITS, quietMs: 200 });
+    await act(visit);
+  } finally {
+    await visit.close();
+  }
+}
+
+describe('what is asked of a page from inside', () => {
+  it('is answered by the page as it stands, whatever it does to its own world', () =>
+    visiting('hostile', async (visit) => {
+      const layout = await visit.inPage.call('readLayout', {
+        foldHeight: 600,
+        viewport: device.viewport,
+        everything: true,
+      });
+      expect(layout.boxes.map((box) => box.selector)).toContain('h1#top');
+      expect(layout.boxes.find((box) => box.selector === 'h1#top')!.width).toBeGreaterThan(700);
+      await visit.inPage.call('holdStill');
+    }));
+
+  it('is nothing that the page can see', () =>
+    visiting('hostile', async (visit) => {
+      await visit.inPage.call('lookAtPage', 10);
+      const seen = await visit.page.evaluate(
+        'JSON.stringify([typeof wistrel, Object.getOwnPropertyNames(window).length - window.before])',
+      );
+      expect(seen).toBe('["undefined",0]');
+    }));
+
+  it('goes on in the next document, and tells what a function threw', () =>
+    visiting('hostile', async (visit) => {
+      await visit.inPage.call('timeOrigin');
+      await goTo(visit, `${server.url}other`, { ...LOAD_LIMITS, quietMs: 200 });
+      expect(await visit.inPage.call('elementsAt', [{ x: 0.1, y: 0.05 }])).toEqual(['h1#top']);
+      await expect(visit.inPage.call('elementsAt', null as never)).rejects.toThrow('TypeError');
+    }));
+
+  it('gives elements to the protocol', () =>
+    visiting('hostile', async (visit) => {
+      await visit.inPage.call('lookAtPage', 10);
+      expect(await visit.inPage.handle('textElement', 0)).toMatch(/\d/);
+      expect(await visit.inPage.handle('textElement', 99)).toBeNull();
+    }));
+});
+
+it('a clock goes on though the page puts others in the place of what it uses', () =>
+  visiting('clock', async (visit) => {
+    expect(await visit.page.title()).toBe('true true true');
+  }));
