@@ -31,13 +31,15 @@ export interface Span {
   end: number;
 }
 
-/** An `on…` attribute of an element. */
+/** An `on…` attribute of an element, or an address that is a script. */
 export interface HtmlHandler {
   tag: string;
   attribute: string;
   code: string;
   /** Line of the element. */
   line: number;
+  /** First byte of the element's start tag. */
+  start: number;
 }
 
 /** A script, stylesheet, image or embed of the page, in document order. Offsets are bytes. */
@@ -170,14 +172,18 @@ class HtmlReader {
       this.#title ||= this.#text(startTag.endOffset, location.endTag.startOffset).trim();
     if (!location) return;
     if (!inert)
-      for (const { name, value } of attrs)
-        if (name.startsWith('on'))
-          this.#handlers.push({
-            tag: tagName,
-            attribute: name,
-            code: this.#decoded(value),
-            line: location.startLine,
-          });
+      for (const { name, value } of attrs) {
+        const address = name === 'href' ? /^\s*javascript:(.*)/is.exec(value)?.[1] : undefined;
+        const code = name.startsWith('on') ? value : address;
+        if (code === undefined) continue;
+        this.#handlers.push({
+          tag: tagName,
+          attribute: name,
+          code: this.#decoded(code),
+          line: location.startLine,
+          start: location.startOffset,
+        });
+      }
     if (KEPT.has(tagName)) this.#keep(element, location, inHead, inert);
   }
 

@@ -158,12 +158,20 @@ export class CapturedPage {
 
   /** What a script of the page does, by its element. */
   factsOf({ url, element, module }: ScriptElement): ScriptFacts {
-    const key = `${module ? 'module' : 'script'} ${url ?? `inline ${element.index}`}`;
+    const kind = module ? 'module' : 'script';
+    return url === null
+      ? this.#analysed(`${kind} inline ${element.index}`, element.text, kind)
+      : this.#analysed(`${kind} ${url}`, this.text(url), kind);
+  }
+
+  /** What a script does that another one puts into the page. */
+  factsAt(url: string): ScriptFacts {
+    return this.#analysed(`script ${url}`, this.text(url), 'script');
+  }
+
+  #analysed(key: string, source: string | null, kind: 'script' | 'module'): ScriptFacts {
     let known = this.#facts.get(key);
-    if (!known) {
-      const source = url === null ? element.text : this.text(url);
-      this.#facts.set(key, (known = analyseScript(source, module ? 'module' : 'script')));
-    }
+    if (!known) this.#facts.set(key, (known = analyseScript(source, kind)));
     return known;
   }
 

@@ -1,7 +1,10 @@
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
-import { authoredMoment, dependenciesOf, runsBefore, type Dependency, type Moment } from './order.ts';
-import { placeOf } from './places.ts';
-import type { Refusal } from './refusal.ts';
+import type { Phase } from '../scripts/phases.ts';
+import { sightRefusal } from './sight.ts';
+import { authoredMoment, runsBefore, type Moment } from './order.ts';
+import { excerptAt, placeOf } from './places.ts';
+import type { OrderChange, Refusal } from './refusal.ts';
+import { sharingOf, type Sharing } from './sharing.ts';
 import type { Scene } from './treatment.ts';
 import { treatmentOf } from './treatments/index.ts';
 
@@ -52,7 +55,7 @@ export function settle(scene: Scene, chosen: Choices, wishes: Choices): Settled 
     const moved = new Map<PageScript, PageScript>();
     let conflict = conflictIn(scene, choices);
     for (; conflict; conflict = conflictIn(scene, choices)) {
-      const { writer, reader } = conflict.dependency;
+      const { writer, reader } = followable(conflict.sharing, choices);
       const becomes = choices.has(reader) ? null : followerTreatment(scene, writer, reader, choices);
       if (becomes === null) break;
       choices.set(reader, becomes);
@@ -62,10 +65,16 @@ export function settle(scene: Scene, chosen: Choices, wishes: Choices): Settled 
     // A script that only follows is not what was wished for: the one that it follows is.
     const { culprit } = conflict;
     const wished = 'facts' in culprit ? (moved.get(culprit) ?? culprit) : culprit;
-    refused.set(wishes.has(wished) ? wished : conflict.dependency.reader, conflict.refusal);
-    if (!wishes.has(wished) && !wishes.has(conflict.dependency.reader))
+    refused.set(wishes.has(wished) ? wished : conflict.sharing.reader, conflict.refusal);
+    if (!wishes.has(wished) && !wishes.has(conflict.sharing.reader))
       return { choices: legal, moved: new Map(), refused };
   }
+}
+
+/** Of two that share something, the one that is moved, and the one that may follow it. */
+function followable({ writer, reader, what }: Sharing, choices: Choices): Pick<Sharing, 'writer' | 'reader'> {
+  const turned = what.by !== 'name' && !choices.has(writer) && choices.has(reader);
+  return turned ? { writer: reader, reader: writer } : { writer, reader };
 }
 
 /** What an inline script becomes that has to follow one it reads from; null where it cannot. */
@@ -78,6 +87,7 @@ function followerTreatment(
   const id = choices.get(writer);
   const treatment = id === undefined ? null : treatmentOf('script', id);
   if (!treatment?.readersFollow || reader.element.url !== null) return null;
+  if (!scene.page.scripts.includes(reader)) return null;
   const becomes = treatment.readersFollow;
   return ownRefusal(scene, reader, becomes) ? null : becomes;
 }
@@ -86,7 +96,7 @@ function ownRefusal(scene: Scene, asset: PageScript | PageStyle, id: string): Re
   if ('facts' in asset) {
     const treatment = treatmentOf('script', id);
     if (!treatment?.isFor(asset, scene)) return { code: 'not-for-this', treatment: treatment?.label ?? id };
-    return treatment.refuses(asset, scene);
+    return treatment.refuses(asset, scene) ?? sightRefusal(scene.page, asset, treatment.moment);
   }
   const treatment = treatmentOf('stylesheet', id);
   if (!treatment?.isFor(asset, scene)) return { code: 'not-for-this', treatment: treatment?.label ?? id };
@@ -99,44 +109,59 @@ function without(choices: Choices, refused: ReadonlyMap<PageScript | PageStyle, 
 
 interface Conflict {
   culprit: PageScript;
-  dependency: Dependency;
+  sharing: Sharing;
   refusal: Refusal;
 }
 
-/** The first read that would not find what it found as authored. */
+/** The first thing that scripts share and that one of them would find otherwise than as authored. */
 function conflictIn({ page }: Scene, choices: Choices): Conflict | null {
   const momentOf = (script: PageScript): Moment => {
     const id = choices.get(script);
     return (id === undefined ? undefined : treatmentOf('script', id)?.moment) ?? authoredMoment(script);
   };
-  for (const dependency of dependenciesOf(page)) {
-    const { writer, reader } = dependency;
+  for (const sharing of sharingOf(page)) {
+    const { writer, reader } = sharing;
     const now = { writer: momentOf(writer), reader: momentOf(reader) };
     if (now.writer === authoredMoment(writer) && now.reader === authoredMoment(reader)) continue;
-    const how = whatChanges(dependency, now);
+    const how = whatChanges(sharing, now);
     if (how === null) continue;
     const culprit = now.writer === authoredMoment(writer) ? reader : writer;
-    const place = placeOf(reader, { line: dependency.line, excerpt: '' });
-    return { culprit, dependency, refusal: { code: 'order', name: dependency.name, reader: place, how } };
+    return { culprit, sharing, refusal: refusalFor(sharing, how) };
   }
   return null;
 }
 
+function refusalFor({ writer, reader, line, what }: Sharing, how: OrderChange): Refusal {
+  const place = placeOf(reader, { line, excerpt: excerptAt(reader, line) });
+  const other = placeOf(writer, { line: 1, excerpt: '' });
+  switch (what.by) {
+    case 'name':
+      return { code: 'order', name: what.name, reader: place, how };
+    case 'change':
+      return { code: 'both-change', name: what.name, first: other, second: place };
+    case 'elements':
+      return { code: 'same-elements', token: what.token, first: other, second: place };
+    case 'anything':
+      return { code: 'anything', unknown: place, other };
+  }
+}
+
 function whatChanges(
-  { writer, reader }: Dependency,
+  { writer, writerPhase, reader, readerPhase, what }: Sharing,
   now: { writer: Moment; reader: Moment },
-): Extract<Refusal, { code: 'order' }>['how'] | null {
+): OrderChange | null {
   const authored = authoredMoment(reader);
   if (now.reader === 'never') return null;
-  if (now.writer === 'never') return 'gone';
-  // What is read at an event is not told from what is read at once: before an interaction it has to be there.
-  if (now.writer === 'later' && now.reader !== 'later') return 'needed before';
+  if (now.writer === 'never') return what.by === 'name' ? 'gone' : null;
+  // What is there for a visitor's first touch as authored has to be there for it.
+  if (what.by === 'name' && now.writer === 'later' && now.reader !== 'later') return 'needed before';
+  const turn = (script: PageScript, moment: Moment, phase: Phase) => ({ script, moment, phase });
   const before = runsBefore(
-    { script: writer, moment: authoredMoment(writer) },
-    { script: reader, moment: authored },
+    turn(writer, authoredMoment(writer), writerPhase),
+    turn(reader, authored, readerPhase),
   );
   if (before === null) return null;
-  const after = runsBefore({ script: writer, moment: now.writer }, { script: reader, moment: now.reader });
+  const after = runsBefore(turn(writer, now.writer, writerPhase), turn(reader, now.reader, readerPhase));
   if (after === before) return null;
   if (now.writer === 'any' || authored === 'any') return 'may come late';
   if (!before) return 'found already';

@@ -1,9 +1,9 @@
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
 import { refusalWords } from '../words/refusals.ts';
 import { settle, type Choices } from './legal.ts';
-import { dependenciesOf } from './order.ts';
 import { fileName } from './places.ts';
 import type { Match, RuleKind } from './plan.ts';
+import { readersOf } from './sharing.ts';
 import type { Scene } from './treatment.ts';
 import { TREATMENTS } from './treatments/index.ts';
 
@@ -24,9 +24,7 @@ export interface Offer {
  */
 export function scriptOffers(scene: Scene, script: PageScript, chosen: Choices = new Map()): Offer[] {
   const others = new Map([...chosen].filter(([asset]) => asset !== script));
-  const readers = new Set(
-    dependenciesOf(scene.page).flatMap(({ writer, reader }) => (writer === script ? [reader] : [])),
-  );
+  const readers = readersOf(scene.page, script);
   return TREATMENTS.script
     .filter((treatment) => treatment.isFor(script, scene))
     .map((treatment): Offer => {
@@ -36,7 +34,7 @@ export function scriptOffers(scene: Scene, script: PageScript, chosen: Choices =
       const moved = [...settled.moved.keys()];
       const note = moved.length
         ? `${moved.length} inline ${moved.length === 1 ? 'script moves' : 'scripts move'} with it`
-        : (treatment.note?.(script, scene) ?? readersNote(treatment.moment ? [...readers] : []));
+        : (treatment.note?.(script, scene) ?? readersNote(treatment.moment ? readers : []));
       return {
         treatment: treatment.id,
         label: treatment.label,

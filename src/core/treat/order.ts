@@ -1,4 +1,5 @@
-import type { PageAssets, PageScript } from '../page/page-assets.ts';
+import type { PageScript } from '../page/page-assets.ts';
+import type { Phase } from '../scripts/phases.ts';
 
 /** When a script runs. */
 export type Moment =
@@ -12,10 +13,11 @@ export type Moment =
   | 'later'
   | 'never';
 
-/** A script with the moment it runs at. */
+/** A part of a script with the moment that the script runs at. */
 export interface Turn {
   script: PageScript;
   moment: Moment;
+  phase: Phase;
 }
 
 /** When a script runs as authored. */
@@ -25,49 +27,57 @@ export function authoredMoment({ element: { url, module, async, defer } }: PageS
   return 'place';
 }
 
-/** Whether one script always runs before another; null where that is not known. */
+/** Steps of a load, in their order: while parsing, parsed, DOMContentLoaded and load, after that. */
+interface Span {
+  from: number;
+  to: number;
+}
+
+const PLACE = 0;
+const PARSED = 1;
+const READY = 2;
+const LATER = 3;
+const EVER = Infinity;
+
+/** Whether one part of a script always runs before a part of another one; null where that is not known. */
 export function runsBefore(a: Turn, b: Turn): boolean | null {
   if (a.moment === 'never' || b.moment === 'never') return null;
+  const [here, there] = [spanOf(a), spanOf(b)];
+  if (here.to < there.from) return true;
+  if (there.to < here.from) return false;
   const first = a.script.element.element.start < b.script.element.element.start;
-  if (a.moment === 'any' || b.moment === 'any') {
-    // What stands before an async script and holds the parser has run before that is even asked for.
-    if (a.moment === 'place') return first ? true : null;
-    if (b.moment === 'place') return first ? null : false;
-    return null;
+  const points = here.from === here.to && there.from === there.to;
+  // Listeners are called in the order in which they were set.
+  if (points && here.from === READY && a.moment !== b.moment)
+    return beginOf(a.moment) < beginOf(b.moment) ? true : false;
+  if (points) return first;
+  // What stands before another and holds the parser has run before that is even reached.
+  if (isPoint(here) && here.from <= there.from && first) return true;
+  if (isPoint(there) && there.from <= here.from && !first) return false;
+  return null;
+}
+
+const isPoint = ({ from, to }: Span) => from === to;
+
+function beginOf(moment: Moment): number {
+  if (moment === 'parsed') return PARSED;
+  return moment === 'later' ? LATER : PLACE;
+}
+
+function spanOf({ moment, phase }: Turn): Span {
+  const from = beginOf(moment);
+  switch (phase) {
+    case 'run':
+    case 'perhaps':
+      return { from, to: moment === 'any' ? EVER : from };
+    case 'ready':
+      if (moment === 'any') return { from, to: EVER };
+      return moment === 'later' ? { from, to: from } : { from: READY, to: READY };
+    case 'soon':
+      return { from, to: EVER };
+    case 'input':
+    case 'called':
+      // A visitor does something once there is something to see.
+      return { from: Math.max(from, READY), to: EVER };
   }
-  const [here, there] = [TURN[a.moment], TURN[b.moment]];
-  return here === there ? first : here < there;
-}
-
-const TURN = { place: 0, parsed: 1, later: 2 };
-
-/** A script that reads what another one defines. */
-export interface Dependency {
-  writer: PageScript;
-  reader: PageScript;
-  name: string;
-  /** Line of the reader's text. */
-  line: number;
-}
-
-const known = new WeakMap<PageAssets, readonly Dependency[]>();
-
-/** Which scripts of a page read what others define. */
-export function dependenciesOf(page: PageAssets): readonly Dependency[] {
-  let found = known.get(page);
-  if (!found) known.set(page, (found = findDependencies(page)));
-  return found;
-}
-
-function findDependencies({ scripts }: PageAssets): Dependency[] {
-  const writers = new Map<string, PageScript[]>();
-  for (const script of scripts)
-    for (const name of script.facts.defines) writers.set(name, [...(writers.get(name) ?? []), script]);
-  return scripts.flatMap((reader) =>
-    reader.facts.reads.flatMap(({ name, line }) =>
-      (writers.get(name) ?? [])
-        .filter((writer) => writer !== reader)
-        .map((writer) => ({ writer, reader, name, line })),
-    ),
-  );
 }

@@ -1,5 +1,5 @@
 import type { PageScript } from '../page/page-assets.ts';
-import type { Finding } from '../scripts/analyse.ts';
+import type { Finding } from '../scripts/findings.ts';
 import type { Place, Refusal } from './refusal.ts';
 
 /** The first finding of a sort in a script. */
@@ -17,6 +17,12 @@ export function placeOf(script: PageScript, found: Pick<Finding, 'line' | 'excer
   };
 }
 
+/** What stands at a line of a script's text. */
+export function excerptAt(script: PageScript, line: number): string {
+  if (script.element.url !== null) return '';
+  return (script.element.element.text.split('\n')[line - 1] ?? '').trim().slice(0, 110);
+}
+
 /** "lib.js", or "inline script, line 40". */
 export function fileName(script: PageScript): string {
   if (script.element.url === null) return script.name;
@@ -28,5 +34,11 @@ export function tiedToPlace(script: PageScript): Refusal | null {
   const { unreadable } = script.facts;
   if (unreadable) return { code: 'unreadable', why: unreadable };
   const write = findingIn(script, 'document.write');
-  return write ? { code: 'document-write', place: placeOf(script, write) } : null;
+  if (write) return { code: 'document-write', place: placeOf(script, write) };
+  const last = findingIn(script, 'last-script');
+  if (last) return { code: 'last-script', place: placeOf(script, last) };
+  const asks = findingIn(script, 'ready-state');
+  if (asks) return { code: 'asks-how-far', place: placeOf(script, asks) };
+  const interactive = findingIn(script, 'interactive-listener');
+  return interactive ? { code: 'event-is-over', place: placeOf(script, interactive), certain: true } : null;
 }

@@ -82,6 +82,8 @@ class ScriptAdvice {
   #scene: Scene;
   #rules: Rules;
   #chosen: Choices = new Map();
+  /** Why scripts of others are not delayed; what less may be done is tried after. */
+  #notDelayed = new Map<PageScript, string>();
   #done = new Set<PageScript>();
 
   constructor(scene: Scene, rules: Rules) {
@@ -91,9 +93,7 @@ class ScriptAdvice {
 
   give(): void {
     for (const hiding of this.#scene.hidings) this.#hiding(hiding);
-    for (const script of this.#scene.page.scripts)
-      if (!this.#done.has(script) && (script.party === 'third' || script.inserts.length > 0))
-        this.#ofOthers(script);
+    this.#delays();
     this.#blocking();
   }
 
@@ -129,45 +129,35 @@ class ScriptAdvice {
     }
   }
 
-  #ofOthers(script: PageScript): void {
-    this.#done.add(script);
-    const whose = script.inserts[0]
-      ? `It puts in a script of ${ownerOf(script.inserts[0])}`
-      : `A script of ${ownerOf(script.name)}`;
-    if (script.facts.speaksOfConsent) {
-      this.#consent(script, whose);
-      return;
-    }
-    const settled = settle(this.#scene, this.#chosen, new Map([[script, 'delay']]));
-    const refusal = settled.refused.get(script);
-    if (refusal) {
-      this.#add(script, asAuthored('medium', `${whose}; not delayed: ${refusalWords(refusal)}.`));
-      return;
-    }
-    this.#chosen = settled.choices;
-    this.#add(script, {
-      treatment: 'delay',
-      risk: 'medium',
-      reason: `${whose} that nothing above the fold needs: it runs after the first interaction.`,
+  /** Of others' scripts as many as can wait together for the first interaction. */
+  #delays(): void {
+    const candidates = this.#scene.page.scripts.filter(
+      (script) => !this.#done.has(script) && (script.party === 'third' || script.inserts.length > 0),
+    );
+    const wished = candidates.filter((script) => {
+      const why = script.facts.speaksOfConsent ? ASKS_FOR_CONSENT : answersClicks(script);
+      if (why !== null) this.#notDelayed.set(script, why);
+      return why === null;
     });
-    for (const reader of settled.moved.keys()) {
-      if (this.#done.has(reader)) continue;
-      this.#done.add(reader);
-      const reason = `It reads what ${ownerOf(script.name)} defines, so it waits with it.`;
-      this.#add(reader, { treatment: 'delay', risk: 'medium', reason });
+    const settled = settle(this.#scene, this.#chosen, new Map(wished.map((one) => [one, 'delay'])));
+    for (const script of wished) {
+      const refusal = settled.refused.get(script);
+      if (refusal) this.#notDelayed.set(script, `not delayed: ${refusalWords(refusal)}`);
+      else
+        this.#delayed(
+          script,
+          `${whose(script)} that nothing above the fold needs: it runs after the first interaction.`,
+        );
     }
+    for (const [reader, followed] of settled.moved)
+      if (!this.#done.has(reader))
+        this.#delayed(reader, `It reads what ${ownerOf(followed.name)} defines, so it waits with it.`);
+    this.#chosen = settled.choices;
   }
 
-  #consent(script: PageScript, whose: string): void {
-    const settled = settle(this.#scene, this.#chosen, new Map([[script, 'defer']]));
-    const can = script.blocking && settled.refused.size === 0 && settled.moved.size === 0;
-    if (!can) {
-      this.#add(script, asAuthored('low', `${whose} that asks for consent: never delayed.`));
-      return;
-    }
-    this.#chosen = settled.choices;
-    const reason = `${whose} that asks for consent: never delayed, but it need not block the parser.`;
-    this.#add(script, { treatment: 'defer', risk: 'low', reason });
+  #delayed(script: PageScript, reason: string): void {
+    this.#done.add(script);
+    this.#add(script, { treatment: 'delay', risk: 'medium', reason });
   }
 
   /** Of what holds the parser as much as can be deferred together. */
@@ -178,17 +168,19 @@ class ScriptAdvice {
     const settled = settle(this.#scene, this.#chosen, new Map(candidates.map((one) => [one, 'defer'])));
     for (const script of candidates) {
       const refusal = settled.refused.get(script);
-      if (refusal) this.#add(script, asAuthored('low', `Not deferred: ${refusalWords(refusal)}.`));
-      else
-        this.#add(
-          script,
-          this.#deferred(
-            script,
-            [...settled.moved.keys()].filter((moved) =>
-              moved.facts.reads.some((read) => script.facts.defines.includes(read.name)),
-            ),
-          ),
-        );
+      const others = this.#notDelayed.get(script);
+      const before = others === undefined ? '' : `${whose(script)}; ${others}. `;
+      if (refusal) {
+        this.#add(script, asAuthored('low', `${before}Not deferred: ${refusalWords(refusal)}.`));
+        continue;
+      }
+      const advice = this.#deferred(
+        script,
+        [...settled.moved.keys()].filter((moved) =>
+          moved.facts.reads.some((read) => script.facts.defines.includes(read.name)),
+        ),
+      );
+      this.#add(script, { ...advice, reason: before + advice.reason });
     }
     for (const moved of [...settled.moved.keys()].sort((a, b) => a.line - b.line))
       this.#add(moved, {
@@ -197,6 +189,8 @@ class ScriptAdvice {
         reason:
           'It reads a deferred library: it becomes an external deferred file, in its order (defer does nothing inline).',
       });
+    for (const [script, why] of this.#notDelayed)
+      if (!candidates.includes(script)) this.#add(script, asAuthored('medium', `${whose(script)}; ${why}.`));
   }
 
   #deferred(script: PageScript, readers: readonly PageScript[]): Advice {
@@ -209,6 +203,25 @@ class ScriptAdvice {
       : '';
     return { treatment: 'defer', risk: readers.length || handler ? 'medium' : 'low', reason: why + early };
   }
+}
+
+const ASKS_FOR_CONSENT = 'it asks for consent: never delayed';
+
+function whose(script: PageScript): string {
+  return script.inserts[0]
+    ? `It puts in a script of ${ownerOf(script.inserts[0])}`
+    : `A script of ${ownerOf(script.name)}`;
+}
+
+/** Why a script is needed at a visitor's first touch: it makes elements of the page answer; null where it does not. */
+function answersClicks({ facts }: PageScript): string | null {
+  const { elements } = facts.effects;
+  const answer = elements.find(({ phase, writes }) => phase === 'input' && writes);
+  // What it has put there itself is not there before it.
+  const ofPage = elements.some(({ seeks }) => seeks === null || seeks.size > 0);
+  return answer && ofPage
+    ? `not delayed: it changes the page when a visitor does something (line ${answer.line})`
+    : null;
 }
 
 function adviseFont(font: PageFont, rules: Rules): void {

@@ -26,6 +26,20 @@ export type Refusal =
   | { code: 'event-is-over'; place: Place; certain: boolean }
   | { code: 'policy'; refuses: InlineKind; by: string }
   | { code: 'order'; name: string; reader: Place; how: OrderChange }
+  /** Two scripts change the same: the later change counts. */
+  | { code: 'both-change'; name: string; first: Place; second: Place }
+  /** Two scripts work with the same elements. */
+  | { code: 'same-elements'; token: string; first: Place; second: Place }
+  /** What one of two scripts does cannot be known by reading it. */
+  | { code: 'anything'; unknown: Place; other: Place }
+  /** It would find elements that are not there yet where it stands. */
+  | { code: 'sees-more'; token: string; place: Place }
+  /** It puts something where the parser is. */
+  | { code: 'puts-here'; place: Place }
+  | { code: 'last-script'; place: Place }
+  | { code: 'asks-how-far'; place: Place }
+  /** It holds what is of one visit, and would be the same for all visitors as a file. */
+  | { code: 'visit-data'; place: Place }
   | { code: 'hiding-read'; reader: string; name: string }
   | { code: 'no-fold-css' }
   | { code: 'fold-not-proved' }

@@ -24,6 +24,24 @@ export function refusalWords(refusal: Refusal): string {
       return `the page’s Content-Security-Policy refuses ${INLINE_WORDS[refusal.refuses]} (${refusal.by})`;
     case 'order':
       return orderWords(refusal);
+    case 'both-change':
+      return `${lineWords(refusal.first)} and ${lineWords(refusal.second)} both change “${refusal.name}”, and would do so in another order`;
+    case 'same-elements':
+      return `${lineWords(refusal.first)} and ${lineWords(refusal.second)} work with the same elements${refusal.token === '*' ? '' : ` (${refusal.token})`}, and would do so in another order`;
+    case 'anything':
+      return `what ${lineWords(refusal.unknown)} does cannot be known by reading it, and it would change places with ${refusal.other.file ?? lineWords(refusal.other)}`;
+    case 'sees-more':
+      return refusal.token === '*'
+        ? `it looks for elements that cannot be known by reading it, and would find those that stand after it as well: ${placeWords(refusal.place)}`
+        : `it would find elements that stand after it as well (${refusal.token}): ${placeWords(refusal.place)}`;
+    case 'puts-here':
+      return `it puts something at the place where it stands: ${placeWords(refusal.place)}`;
+    case 'last-script':
+      return `it looks for itself as the last element so far: ${placeWords(refusal.place)}`;
+    case 'asks-how-far':
+      return `it goes by how far the page is: ${placeWords(refusal.place)}`;
+    case 'visit-data':
+      return `it holds what is of one visit, and a file would give that to all: ${placeWords(refusal.place)}`;
     case 'hiding-read':
       return `${refusal.reader} reads “${refusal.name}”, which the snippet that hides the page defines`;
     case 'no-fold-css':

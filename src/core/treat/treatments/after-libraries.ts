@@ -14,6 +14,8 @@ export const afterLibraries: Treatment<'script'> = {
   refuses(script) {
     const tied = tiedToPlace(script);
     if (tied) return tied;
+    const visit = findingIn(script, 'visit-data');
+    if (visit) return { code: 'visit-data', place: placeOf(script, visit) };
     const current = findingIn(script, 'currentScript');
     return current ? { code: 'current-script', place: placeOf(script, current) } : null;
   },

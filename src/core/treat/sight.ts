@@ -1,0 +1,94 @@
+import type { ElementPlace, HtmlDocument } from '../html/document.ts';
+import type { PageAssets, PageScript } from '../page/page-assets.ts';
+import { authoredMoment, type Moment } from './order.ts';
+import { excerptAt, findingIn, placeOf } from './places.ts';
+import type { Refusal } from './refusal.ts';
+
+/**
+ * Why a script that runs where it stands cannot run later: it would see more of the page than it does there, or put
+ * something somewhere else. Null where neither is so.
+ *
+ * @param moment when it would run; as authored where it is not given
+ */
+export function sightRefusal(
+  page: PageAssets,
+  script: PageScript,
+  moment: Moment | undefined,
+): Refusal | null {
+  if (moment === undefined || moment === 'place' || moment === 'never') return null;
+  if (authoredMoment(script) !== 'place') return null;
+  const { end, inHead } = script.element.element;
+  const after = page.document.places.filter((place) => place.startTagEnd > end);
+  const shown = after.filter((place) => !UNSEEN.test(tagOf(place)));
+  const puts = findingIn(script, 'appends-to-body');
+  if (puts && shown.length && !inHead) return { code: 'puts-here', place: placeOf(script, puts) };
+  const styles = findingIn(script, 'appends-to-head') && findingIn(script, 'style-element');
+  const sheetsAfter = page.styles.some((style) => style.element.element.start >= end);
+  if (styles && sheetsAfter) return { code: 'puts-here', place: placeOf(script, styles) };
+  for (const { phase, seeks, selectors, line } of script.facts.effects.elements) {
+    if (phase !== 'run' && phase !== 'perhaps') continue;
+    const place = placeOf(script, { line, excerpt: excerptAt(script, line) });
+    if (seeks === null && shown.length) return { code: 'sees-more', token: '*', place };
+    const more = [...selectors].find((selector) => findsAfter(selector, page.document, end));
+    if (more !== undefined) return { code: 'sees-more', token: more, place };
+  }
+  return null;
+}
+
+/** What nobody sees: that more of it stands after a script changes nothing for it. */
+const UNSEEN = /^(script|link|style|meta|title|base|noscript|template|head|body|html)$/;
+
+function tagOf({ name }: ElementPlace): string {
+  return /^[^#.]*/.exec(name)![0];
+}
+
+/** Whether a selector finds an element that begins after a place in the page. What cannot be told counts as found. */
+function findsAfter(list: string, document: HtmlDocument, from: number): boolean {
+  return list.split(',').some((selector) => {
+    const steps = selector
+      .trim()
+      .replace(/::?[\w-]+(\([^)]*\))?/g, '')
+      .split(/[\s>]+/)
+      .filter(Boolean);
+    // What stands beside another is not looked for: only the last of them is.
+    const chain = /[+~]/.test(selector) ? steps.slice(-1) : steps;
+    if (chain.length === 0) return false;
+    const around: ElementPlace[] = [];
+    for (const place of document.places) {
+      around.length = Math.min(around.length, place.depth);
+      const found =
+        place.startTagEnd > from &&
+        !(UNSEEN.test(tagOf(place)) && chain.at(-1) === '*') &&
+        isLike(chain.at(-1)!, place, document) &&
+        liesIn(chain.slice(0, -1), around, document);
+      if (found) return true;
+      around[place.depth] = place;
+    }
+    return false;
+  });
+}
+
+/** Whether parts of a selector are found, in their order, among what is around an element. */
+function liesIn(chain: readonly string[], around: readonly ElementPlace[], document: HtmlDocument): boolean {
+  let at = 0;
+  for (const place of around) if (at < chain.length && place && isLike(chain[at]!, place, document)) at++;
+  return at === chain.length;
+}
+
+/** Whether an element may be what one part of a selector means: attributes are taken to be there where the page has them. */
+function isLike(part: string, { name }: ElementPlace, document: HtmlDocument): boolean {
+  if (!/^([a-z#.[*])/i.test(part)) return false;
+  const tag = /^[a-z][\w-]*/i.exec(part)?.[0];
+  if (tag && tag.toLowerCase() !== /^[^#.]*/.exec(name)![0]) return false;
+  for (const [named] of part.replace(/\[[^\]]*\]/g, '').matchAll(/[#.][\w-]+/g)) {
+    const at = name.indexOf(named);
+    if (at < 0 || !/^([#.]|$)/.test(name.slice(at + named.length))) return false;
+  }
+  for (const [, attribute] of part.matchAll(/\[\s*([\w-]+)/g))
+    if (!hasAttribute(document, attribute!)) return false;
+  return true;
+}
+
+function hasAttribute({ bytes }: HtmlDocument, name: string): boolean {
+  return new RegExp(`<[^>]*\\s${name}[\\s=>/]`, 'i').test(new TextDecoder('latin1').decode(bytes));
+}

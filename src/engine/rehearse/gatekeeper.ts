@@ -1,0 +1,95 @@
+import type { CDPSession, Protocol } from 'puppeteer-core';
+import type { ArrivalOrder } from '../../core/rehearse/arrival.ts';
+import type { Archive } from '../replay/archive.ts';
+
+/** Nothing was asked for or answered for so long: all else rests. */
+const REST_MS = 120;
+const LOOK_EVERY_MS = 20;
+
+interface Held {
+  rank: number;
+  answer: () => Promise<void>;
+}
+
+/** Answers what a page asks for from an archive, in a given order of arrival, without any network. */
+export class Gatekeeper {
+  #archive: Archive;
+  #order: ArrivalOrder;
+  #held: Held[] = [];
+  #lastEvent = 0;
+  #timer: ReturnType<typeof setInterval> | null = null;
+  readonly asked: string[] = [];
+
+  constructor(archive: Archive, order: ArrivalOrder) {
+    this.#archive = archive;
+    this.#order = order;
+  }
+
+  /** Whether something is still held back. */
+  get holds(): boolean {
+    return this.#held.length > 0;
+  }
+
+  async attach(session: CDPSession): Promise<void> {
+    session.on('Fetch.requestPaused', (event) => this.#ask(session, event));
+    await session.send('Fetch.enable', { patterns: [{ urlPattern: '*', requestStage: 'Request' }] });
+  }
+
+  close(): void {
+    if (this.#timer) clearInterval(this.#timer);
+    this.#held = [];
+  }
+
+  #ask(session: CDPSession, event: Protocol.Fetch.RequestPausedEvent): void {
+    const { url, method } = event.request;
+    if (!/^https?:/.test(url)) {
+      void session.send('Fetch.continueRequest', { requestId: event.requestId }).catch(() => undefined);
+      return;
+    }
+    this.#lastEvent = performance.now();
+    this.asked.push(`${method} ${url.replace(/#.*$/, '')}`);
+    const kind = event.resourceType.toLowerCase();
+    const rank = kind === 'document' ? 0 : this.#order.rank(url, kind);
+    const answer = () => this.#answer(session, event);
+    if (rank === 0) {
+      void answer();
+      return;
+    }
+    this.#held.push({ rank, answer });
+    this.#timer ??= setInterval(() => this.#release(), LOOK_EVERY_MS);
+  }
+
+  /** One after the other, each once what came before has been dealt with. */
+  #release(): void {
+    if (this.#held.length === 0 || performance.now() - this.#lastEvent < REST_MS) return;
+    const rank = Math.min(...this.#held.map((one) => one.rank));
+    const next = this.#order.lastFirst
+      ? this.#held.findLastIndex((one) => one.rank === rank)
+      : this.#held.findIndex((one) => one.rank === rank);
+    const [held] = this.#held.splice(next, 1);
+    this.#lastEvent = performance.now();
+    void held?.answer();
+  }
+
+  async #answer(
+    session: CDPSession,
+    { requestId, request }: Protocol.Fetch.RequestPausedEvent,
+  ): Promise<void> {
+    const match = this.#archive.match(request.method, request.url);
+    const failing = this.#order.failing?.has(new URL(request.url).hostname);
+    const send =
+      failing || match.how === 'missing' || match.answer.failed
+        ? session.send('Fetch.failRequest', {
+            requestId,
+            errorReason: failing ? 'ConnectionRefused' : 'NameNotResolved',
+          })
+        : session.send('Fetch.fulfillRequest', {
+            requestId,
+            responseCode: match.answer.status,
+            responseHeaders: match.answer.headers.map(([name, value]) => ({ name, value })),
+            body: Buffer.from(match.answer.body ?? new Uint8Array()).toString('base64'),
+          });
+    await send.catch(() => undefined);
+    this.#lastEvent = performance.now();
+  }
+}

@@ -1,0 +1,80 @@
+import { setTimeout as sleep } from 'node:timers/promises';
+import type { ArrivalOrder } from '../../core/rehearse/arrival.ts';
+import type { Bodies, Capture } from '../../core/measure/exchange.ts';
+import type { VisitState } from '../../core/measure/visit.ts';
+import { launchChromium, type LaunchedBrowser } from '../chromium/launch.ts';
+import { goTo, LOAD_LIMITS, openVisit, settled, type Visit, type VisitDevice } from '../chromium/visit.ts';
+import { stopIfCancelled } from '../errors.ts';
+import { Archive, type Override } from '../replay/archive.ts';
+import { Gatekeeper } from './gatekeeper.ts';
+
+/** Unslowed, nothing takes long; a page that never rests is looked at all the same. */
+const LIMITS = { ...LOAD_LIMITS, loadMs: 20_000, quietMs: 250, afterLoadMs: 3_000 };
+const GATES_OPEN_WITHIN_MS = 10_000;
+
+export interface StageRequest {
+  capture: Capture;
+  bodies: Bodies;
+  state: VisitState | null;
+  signal?: AbortSignal;
+}
+
+/** A captured page loaded unslowed, as often as wished, each time as new and in a given order of arrival. */
+export class RehearsalStage {
+  #chromium: LaunchedBrowser;
+
+  private constructor(chromium: LaunchedBrowser) {
+    this.#chromium = chromium;
+  }
+
+  /** Opens a stage for as long as `act` takes. */
+  static async with<T>(act: (stage: RehearsalStage) => Promise<T>): Promise<T> {
+    // Nothing is reached: what is asked for is answered before it leaves.
+    const chromium = await launchChromium({ hostRules: [] });
+    try {
+      return await act(new RehearsalStage(chromium));
+    } finally {
+      await chromium.close();
+    }
+  }
+
+  /** Loads the page with overrides, and lets `act` look at it once it rests. */
+  async load<T>(
+    { capture, bodies, state, signal }: StageRequest,
+    overrides: readonly Override[],
+    order: ArrivalOrder,
+    device: VisitDevice,
+    act: (visit: Visit, gates: Gatekeeper) => Promise<T>,
+  ): Promise<T> {
+    stopIfCancelled(signal);
+    const archive = new Archive(capture.exchanges, bodies, overrides, capture.clock);
+    const gates = new Gatekeeper(archive, order);
+    const visit = await openVisit(this.#chromium.browser, device, {
+      clock: capture.clock,
+      state,
+      prepare: (session) => gates.attach(session),
+    });
+    try {
+      return await visit.whileOpen(
+        (async () => {
+          await goTo(visit, capture.url, LIMITS, signal);
+          if (gates.holds) await rest(visit, gates);
+          return act(visit, gates);
+        })(),
+      );
+    } finally {
+      gates.close();
+      await visit.close();
+    }
+  }
+}
+
+/** Until nothing is held back any more and the network is quiet. */
+export async function rest(visit: Visit, gates: Gatekeeper): Promise<void> {
+  // What was just touched asks for something a moment later.
+  await sleep(LIMITS.quietMs);
+  for (const end = performance.now() + GATES_OPEN_WITHIN_MS; performance.now() < end; await sleep(30)) {
+    await settled(visit, LIMITS);
+    if (!gates.holds) return;
+  }
+}

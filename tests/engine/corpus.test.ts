@@ -1,0 +1,136 @@
+import type { Page } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { BUILT_IN_CONDITIONS } from '../../src/core/measure/conditions.ts';
+import type { CapturedPage } from '../../src/core/page/captured-page.ts';
+import { readPageAssets } from '../../src/core/page/page-assets.ts';
+import { AS_RECORDED } from '../../src/core/rehearse/arrival.ts';
+import { applyPlan } from '../../src/core/treat/apply.ts';
+import { activeRules, matchText, RISKS, type Plan } from '../../src/core/treat/plan.ts';
+import { recommendPlan } from '../../src/core/treat/recommend.ts';
+import { sceneOf } from '../../src/core/treat/scene.ts';
+import type { Scene } from '../../src/core/treat/treatment.ts';
+import { RehearsalStage, rest } from '../../src/engine/rehearse/rehearsal-stage.ts';
+import { overridesOf } from '../../src/engine/replay/overrides.ts';
+import { MARKUP } from './corpus/markup.ts';
+import { MOMENTS } from './corpus/moments.ts';
+import { NAMES } from './corpus/names.ts';
+import type { CorpusPage } from './corpus/page.ts';
+import { PLACES } from './corpus/places.ts';
+import { madePage } from './made-capture.ts';
+
+const CORPUS = [...NAMES, ...PLACES, ...MOMENTS, ...MARKUP];
+const PHONE = BUILT_IN_CONDITIONS[0]!;
+
+function made(page: CorpusPage): CapturedPage {
+  const { html, files = {}, policies, type } = page;
+  return madePage(html, files, { ...(policies ? { policies } : {}), ...(type ? { type } : {}) });
+}
+
+/** The page with fold CSS that holds all of each sheet: what is late then shows nowhere else. */
+function sceneFor(page: CorpusPage): Scene {
+  const captured = made(page);
+  const scene = sceneOf(readPageAssets(captured, []), null);
+  const fold = scene.page.styles.flatMap(({ element: { url } }) =>
+    url === null
+      ? []
+      : [{ url, css: captured.text(url) ?? '', rest: null, keptRules: 1, rules: 1, foldBytes: 1 }],
+  );
+  return { ...scene, fold, foldUsable: true };
+}
+
+/** Most of a load is waiting for rest: as many are loaded at a time, each in a browser of its own. */
+const STAGES = 4;
+const stages: RehearsalStage[] = [];
+const waiting: ((stage: RehearsalStage) => void)[] = [];
+const closers: (() => void)[] = [];
+
+beforeAll(() => Promise.all(Array.from({ length: STAGES }, openStage)));
+afterAll(() => closers.forEach((close) => close()));
+
+function openStage(): Promise<void> {
+  return new Promise((ready, fail) => {
+    RehearsalStage.with(
+      (stage) =>
+        new Promise<void>((resolve) => {
+          stages.push(stage);
+          closers.push(resolve);
+          ready();
+        }),
+    ).catch(fail);
+  });
+}
+
+async function onStage<T>(act: (stage: RehearsalStage) => Promise<T>): Promise<T> {
+  const stage = stages.pop() ?? (await new Promise<RehearsalStage>((resolve) => waiting.push(resolve)));
+  try {
+    return await act(stage);
+  } finally {
+    const next = waiting.shift();
+    if (next) next(stage);
+    else stages.push(stage);
+  }
+}
+
+/** What the page says once it rests, was tapped and rests again. */
+function sayingOf(page: CorpusPage, plan: Plan | null): Promise<string> {
+  const captured = made(page);
+  const treated = applyPlan(sceneFor(page), plan ?? { wistrelPlan: 1, page: captured.url, rules: [] });
+  const bodies = new Map(
+    captured.capture.exchanges.map((one) => [one.bodyHash!, captured.body(one.url)!] as const),
+  );
+  return onStage((stage) =>
+    stage.load(
+      { capture: captured.capture, bodies, state: null },
+      overridesOf(captured.url, treated),
+      AS_RECORDED,
+      PHONE,
+      async (visit, gates) => {
+        await tap(visit.page);
+        await rest(visit, gates);
+        return visit.page.evaluate(() => {
+          try {
+            return String(Function(`return ${document.body.dataset['says']}`)());
+          } catch (error) {
+            return String(error);
+          }
+        });
+      },
+    ),
+  );
+}
+
+async function tap(page: Page): Promise<void> {
+  const target = await page.$('[data-tap]');
+  if (target) await target.click();
+  else await page.keyboard.press('Shift');
+}
+
+describe.concurrent.each(CORPUS)('$name', (page) => {
+  it('says the same at every ceiling of risk', async ({ expect }) => {
+    expect(await sayingOf(page, null), 'as authored').toBe(page.says);
+    const tried = new Set<string>();
+    for (const risk of RISKS) {
+      const plan = recommendPlan(sceneFor(page), risk);
+      const key = JSON.stringify(activeRules(plan).map((rule) => [matchText(rule.match), rule.treatment]));
+      if (tried.has(key)) continue;
+      tried.add(key);
+      expect(await sayingOf(page, plan), `up to ${risk} risk: ${key}`).toBe(page.says);
+    }
+  });
+
+  it.runIf(page.strongest)('reaches its strongest treatment', ({ expect }) => {
+    const scene = sceneFor(page);
+    const { rules } = recommendPlan(scene, 'high');
+    const reached = Object.fromEntries(
+      Object.keys(page.strongest!).map((name) => {
+        const url = new URL(name, 'https://quay.test/').href;
+        return [name, rules.find((one) => matchText(one.match) === url)?.treatment ?? 'as-authored'];
+      }),
+    );
+    expect(reached).toEqual(page.strongest);
+  });
+});
+
+it('holds at least ninety pages', () => {
+  expect(CORPUS.length).toBeGreaterThanOrEqual(90);
+});
