@@ -9,11 +9,14 @@ import { AS_VISITOR } from '../core/measure/visit.ts';
 import { Trouble } from '../engine/errors.ts';
 import { readHarFile, type HarContents } from '../engine/har/read-har-file.ts';
 import { readCertificate } from '../engine/chromium/certificates.ts';
+import type { Rehearsal } from '../engine/rehearse/rehearse.ts';
+import { writeTreatedFiles } from './treat-files.ts';
 import { carryOut } from '../engine/jobs/orders.ts';
 import { CapturedPage } from '../core/page/captured-page.ts';
 import { readPageAssets } from '../core/page/page-assets.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
-import { sceneOf } from '../core/treat/scene.ts';
+import { applyPlan } from '../core/treat/apply.ts';
+import { sceneOf, type FoldOutcome } from '../core/treat/scene.ts';
 import { treatmentLabel } from '../core/treat/treatments/index.ts';
 import { LockedError } from '../locks/process-lock.ts';
 import { latestYardstick } from '../store/conditions.ts';
@@ -80,6 +83,8 @@ class Command {
         return this.#map(input);
       case 'plan':
         return this.#plan(input);
+      case 'treat':
+        return this.#treat(input);
       case 'trial':
         return this.#trial(input);
       case 'har':
@@ -114,22 +119,64 @@ class Command {
     const { capture, bodies, measurement } = measured.result;
     const fold = await this.#foldCommand.make(measured);
     const page = readPageAssets(new CapturedPage(capture, bodies), measurement.runs[0]!.requests);
-    const plan = recommendPlan(sceneOf(page, fold), this.#options.risk);
+    const recommended = recommendPlan(sceneOf(page, fold), this.#options.risk);
+    const rehearsal = this.#options.unrehearsed ? null : await this.#rehearse(measured, recommended, fold);
+    const plan = rehearsal?.plan ?? recommended;
     if (this.#options.out) writeFileSync(userPath(this.#options.out), `${JSON.stringify(plan, null, 2)}\n`);
     const lines = plan.rules.map(
       (rule) =>
         `${rule.on ? 'on ' : 'off'} ${rule.risk.padEnd(6)} ${treatmentLabel(rule.kind, rule.treatment).padEnd(24)} ${matchText(rule.match)}\n    ${rule.reason}`,
     );
-    return { json: plan, text: lines.join('\n') };
+    return { json: plan, text: [...lines, '', ...rehearsalLines(rehearsal)].join('\n') };
+  }
+
+  async #rehearse(measured: Measured, plan: Plan, fold: FoldOutcome): Promise<Rehearsal> {
+    const { capture, bodies, state, measurement } = measured.result;
+    const { requests } = measurement.runs[0]!;
+    const order = {
+      kind: 'rehearse' as const,
+      pageName: capture.url,
+      capture,
+      bodies,
+      state,
+      requests,
+      plan,
+      fold,
+    };
+    return (await carryOut(order, say, this.#cancel.signal)).rehearsal;
+  }
+
+  /** Writes what a plan changes of a page. */
+  async #treat(input: Input) {
+    const plan = readPlan(userPath(this.#options.planFile!));
+    const measured = await this.#measure(input, 1);
+    const { capture, bodies, measurement } = measured.result;
+    const fold = await this.#foldFor(measured, plan);
+    const page = readPageAssets(new CapturedPage(capture, bodies), measurement.runs[0]!.requests);
+    const treated = applyPlan(sceneOf(page, fold), plan, { evenIllegal: this.#options.evenIllegal });
+    const folder = userPath(this.#options.out!);
+    const changes = writeTreatedFiles(folder, capture.documentUrl, treated);
+    return {
+      json: changes,
+      failed: treated.notApplied.length > 0,
+      text: [
+        `${changes.length} ${changes.length === 1 ? 'file' : 'files'} written to ${folder}; changes.json says what each is.`,
+        ...treated.notApplied.map((one) => `Not applied, ${one.ruleId}: ${one.why}`),
+      ].join('\n'),
+    };
+  }
+
+  /** The fold CSS that a plan needs; null where it needs none. */
+  async #foldFor(measured: Measured, plan: Plan): Promise<FoldOutcome | null> {
+    if (!activeRules(plan).some((rule) => rule.treatment === 'fold-css-late')) return null;
+    return { ...(await this.#foldCommand.make(measured)), accepted: this.#options.useUnproved };
   }
 
   async #trial(input: Input) {
     const plan = readPlan(userPath(this.#options.planFile!));
     const measured = await this.#measure(input, 1);
     const { capture, bodies, measurement, state } = measured.result;
-    const needsFold = activeRules(plan).some((rule) => rule.treatment === 'fold-css-late');
-    const made = needsFold ? await this.#foldCommand.make(measured) : null;
-    const fold = made && { ...made, accepted: this.#options.useUnproved };
+    const fold = await this.#foldFor(measured, plan);
     const result = await carryOut(
       {
         kind: 'trial',
@@ -143,6 +190,7 @@ class Command {
         fold,
         conditions: this.#options.conditions,
         pairs: this.#options.runs,
+        evenIllegal: this.#options.evenIllegal,
       },
       say,
       this.#cancel.signal,
@@ -220,6 +268,21 @@ class Command {
     const { captureId } = await keepMeasurement(this.#database, page.id, conditions, result);
     return { result, pageId: page.id, captureId };
   }
+}
+
+/** What rehearsing a plan has shown, in sentences. */
+function rehearsalLines(rehearsal: Rehearsal | null): string[] {
+  if (!rehearsal) return ['Not rehearsed: recommended by reading alone.'];
+  const { held, left, exceptions, races, masked } = rehearsal;
+  return [
+    `Rehearsed: in ${held} of ${held + left.length} orders of arrival the page becomes what it is as authored.`,
+    ...exceptions.map(({ ruleId, evidence }) => `Excepted, ${ruleId}: ${evidence}`),
+    ...(left.length ? [`Not rehearsed for want of time: ${left.join('; ')}.`] : []),
+    ...(races.length ? [`Different from order to order as authored: ${races.join('; ')}.`] : []),
+    ...(masked.length
+      ? [`Not the same twice as authored, and held against nothing: ${masked.join('; ')}.`]
+      : []),
+  ];
 }
 
 function say(step: string): void {

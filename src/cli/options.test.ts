@@ -43,6 +43,14 @@ describe('readOptions', () => {
     expect([given.budgetBytes, given.rest, given.checkFile]).toEqual([10_000, 'less-fold', 'mine.css']);
   });
 
+  it('reads what is said of plans: rehearsed unless asked otherwise, legal likewise', () => {
+    expect(readOptions(['plan', 'http://a.test/'])).toMatchObject({ unrehearsed: false, evenIllegal: false });
+    expect(readOptions(['plan', 'http://a.test/', '--unrehearsed']).unrehearsed).toBe(true);
+    expect(
+      readOptions(['treat', 'http://a.test/', '--plan', 'p.json', '--out', 'dir', '--even-illegal']),
+    ).toMatchObject({ command: 'treat', out: 'dir', evenIllegal: true });
+  });
+
   it('takes a HAR file for an address', () => {
     expect(readOptions(['map', 'pages/quay.har']).inputs).toEqual([{ kind: 'har', path: 'pages/quay.har' }]);
     expect(readOptions(['map', 'http://a.test/x.har']).inputs[0]?.kind).toBe('url');
@@ -55,6 +63,8 @@ describe('readOptions', () => {
     [['map', 'quay'], /not a full address/],
     [['map', 'ftp://quay.test/'], /Only http and https/],
     [['map', 'http://a.test/', '--runs', '0'], /1 to 50/],
+    [['treat', 'http://a.test/', '--out', 'dir'], /needs a plan/],
+    [['treat', 'http://a.test/', '--plan', 'p.json'], /--out DIR/],
     [['map', 'http://a.test/', '--conditions', 'fast'], /no conditions “fast”/],
     [['map', 'http://a.test/', '--speed', '1'], /Unknown option/],
     [['fold', 'http://a.test/', '--viewport', 'wide'], /like 390x844/],

@@ -14,7 +14,7 @@ import type { FoldViewport } from '../core/fold/viewports.ts';
 /** A call that cannot be understood: one sentence, then the usage line of its command. */
 export class UsageError extends Error {}
 
-const COMMANDS = ['map', 'fold', 'plan', 'trial', 'har'] as const;
+const COMMANDS = ['map', 'fold', 'plan', 'treat', 'trial', 'har'] as const;
 export type CommandName = (typeof COMMANDS)[number];
 
 /** A page by its address, or a HAR file. */
@@ -23,9 +23,11 @@ export type Input = { kind: 'url'; url: string } | { kind: 'har'; path: string }
 export const USAGE: Record<CommandName, string> = {
   map: './wistrel map <url|file.har> … [--conditions ID] [--runs N] [--json FILE]',
   fold: './wistrel fold <url|file.har> … [--viewport WxH[@FOLD] …] [--keep SELECTOR …] [--leave-out SELECTOR …] [--budget KB] [--rest whole|less-fold|used-only] [--check FILE.css] [--out FILE.css] [--json FILE]',
-  plan: './wistrel plan <url|file.har> … [--conditions ID] [--risk low|medium|high] [--out plan.json] [--json FILE]',
+  plan: './wistrel plan <url|file.har> … [--conditions ID] [--risk low|medium|high] [--unrehearsed] [--out plan.json] [--json FILE]',
+  treat:
+    './wistrel treat <url|file.har> --plan plan.json --out DIR [--even-illegal] [--use-unproved] [--json FILE]',
   trial:
-    './wistrel trial <url|file.har> … --plan plan.json [--conditions ID] [--runs N] [--use-unproved] [--json FILE]',
+    './wistrel trial <url|file.har> … --plan plan.json [--conditions ID] [--runs N] [--use-unproved] [--even-illegal] [--json FILE]',
   har: './wistrel har <url> --out FILE.har [--conditions ID] [--keep-secrets]',
 };
 
@@ -45,6 +47,10 @@ export interface Options {
   /** Use fold CSS in a trial although it is not proved. */
   useUnproved: boolean;
   risk: Risk;
+  /** Take the plan by reading alone, without loading the page with it. */
+  unrehearsed: boolean;
+  /** Carry out rules that would break what the page's scripts rely on. */
+  evenIllegal: boolean;
   planFile: string | null;
   out: string | null;
   json: string | null;
@@ -77,6 +83,8 @@ export function readOptions(args: readonly string[]): Options {
         check: { type: 'string' },
         'use-unproved': { type: 'boolean' },
         risk: { type: 'string' },
+        unrehearsed: { type: 'boolean' },
+        'even-illegal': { type: 'boolean' },
         plan: { type: 'string' },
         out: { type: 'string' },
         json: { type: 'string' },
@@ -107,6 +115,10 @@ export function readOptions(args: readonly string[]): Options {
   if (name === 'har' && (inputs.length > 1 || inputs[0]!.kind === 'har'))
     throw new UsageError('A HAR is made of one page: give its address.');
   if (name === 'trial' && !values.plan) throw new UsageError('A trial needs a plan: --plan plan.json.');
+  if (name === 'treat' && !values.plan) throw new UsageError('Treating needs a plan: --plan plan.json.');
+  if (name === 'treat' && !values.out) throw new UsageError('Say where the changed files go: --out DIR.');
+  if (name === 'treat' && inputs.length > 1)
+    throw new UsageError('One page is treated at a time: give one address.');
   return {
     command: name,
     inputs,
@@ -122,6 +134,8 @@ export function readOptions(args: readonly string[]): Options {
     checkFile: values.check ?? null,
     useUnproved: values['use-unproved'] ?? false,
     risk,
+    unrehearsed: values.unrehearsed ?? false,
+    evenIllegal: values['even-illegal'] ?? false,
     planFile: values.plan ?? null,
     out: values.out ?? null,
     json: values.json ?? null,

@@ -8,6 +8,7 @@ export { lateSheetsArrive, shiftsSince } from './late.ts';
 export { boxesOf, movingBoxes, readLayout } from './layout.ts';
 export { linksOf, storedItems, timeOrigin } from './links.ts';
 export { lookAtPage, textElement } from './observe.ts';
+export { seenElements } from './outcome.ts';
 export { elementsAt } from './points.ts';
 export { holdStill, twoFrames } from './rest.ts';
 export { pageRounds, scriptRounds } from './yardstick.ts';

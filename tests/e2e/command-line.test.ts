@@ -208,9 +208,52 @@ describe.concurrent('the whole path on the command line', () => {
       /^It paints html > body at 390×844 and \d more viewports\.$/,
     );
 
-    expect((await wistrel(['plan', site.url('/'), ...quick, '--out', plan])).code).toBe(0);
-    const rules = JSON.parse(readFileSync(plan, 'utf8')).rules;
+    const planned = await wistrel(['plan', site.url('/'), ...quick, '--unrehearsed', '--out', plan]);
+    expect(planned.code).toBe(0);
+    expect(planned.out).toContain('Not rehearsed: recommended by reading alone.');
+    const { rules, ...rest } = JSON.parse(readFileSync(plan, 'utf8'));
     expect(rules.map((rule: { treatment: string }) => rule.treatment)).toContain('fold-css-late');
+
+    const scripts = rules.filter((rule: { kind: string }) => rule.kind === 'script');
+    writeFileSync(`${plan}.scripts.json`, JSON.stringify({ ...rest, rules: scripts }));
+    const treatedFolder = `${plan}-treated`;
+    const asked = ['treat', site.url('/'), '--plan', `${plan}.scripts.json`, '--out', treatedFolder];
+    const treated = await wistrel(asked);
+    expect(treated.code, treated.error).toBe(0);
+    const changes: { url: string; file: string; contentType: string; change: string }[] = JSON.parse(
+      readFileSync(`${treatedFolder}/changes.json`, 'utf8'),
+    );
+    expect(changes[0]).toEqual({
+      url: site.url('/'),
+      file: 'page.html',
+      contentType: 'text/html',
+      change: 'changed',
+    });
+    expect(readFileSync(`${treatedFolder}/page.html`, 'utf8')).toMatch(/lib\.js" defer/);
+    for (const { file, change } of changes.slice(1)) {
+      expect(change).toBe('new');
+      expect(readFileSync(`${treatedFolder}/${file}`, 'utf8').length).toBeGreaterThan(0);
+    }
+    // A rule that cannot be carried out is told, and the rest is written all the same.
+    writeFileSync(
+      `${plan}.scripts.json`,
+      JSON.stringify({
+        ...rest,
+        rules: [
+          ...scripts,
+          {
+            ...scripts[0],
+            match: { url: 'https://gone.test/x.js' },
+            on: true,
+            treatment: 'defer',
+            id: 'gone',
+          },
+        ],
+      }),
+    );
+    const partly = await wistrel(asked);
+    expect(partly.code).toBe(1);
+    expect(partly.out).toContain('Not applied, gone: The page has no such script.');
 
     const trial = await wistrel([
       'trial',

@@ -9,7 +9,8 @@ import { activeRules, matchText, RISKS, type Plan } from '../../src/core/treat/p
 import { recommendPlan } from '../../src/core/treat/recommend.ts';
 import { sceneOf } from '../../src/core/treat/scene.ts';
 import type { Scene } from '../../src/core/treat/treatment.ts';
-import { RehearsalStage, rest } from '../../src/engine/rehearse/rehearsal-stage.ts';
+import { rest } from '../../src/engine/rehearse/rehearsal-stage.ts';
+import { StagePool } from '../../src/engine/rehearse/stage-pool.ts';
 import { overridesOf } from '../../src/engine/replay/overrides.ts';
 import { MARKUP } from './corpus/markup.ts';
 import { MOMENTS } from './corpus/moments.ts';
@@ -38,38 +39,23 @@ function sceneFor(page: CorpusPage): Scene {
   return { ...scene, fold, foldUsable: true };
 }
 
-/** Most of a load is waiting for rest: as many are loaded at a time, each in a browser of its own. */
-const STAGES = 4;
-const stages: RehearsalStage[] = [];
-const waiting: ((stage: RehearsalStage) => void)[] = [];
-const closers: (() => void)[] = [];
+let pool: StagePool;
+let close = (): void => undefined;
 
-beforeAll(() => Promise.all(Array.from({ length: STAGES }, openStage)));
-afterAll(() => closers.forEach((close) => close()));
-
-function openStage(): Promise<void> {
-  return new Promise((ready, fail) => {
-    RehearsalStage.with(
-      (stage) =>
-        new Promise<void>((resolve) => {
-          stages.push(stage);
-          closers.push(resolve);
-          ready();
-        }),
-    ).catch(fail);
-  });
-}
-
-async function onStage<T>(act: (stage: RehearsalStage) => Promise<T>): Promise<T> {
-  const stage = stages.pop() ?? (await new Promise<RehearsalStage>((resolve) => waiting.push(resolve)));
-  try {
-    return await act(stage);
-  } finally {
-    const next = waiting.shift();
-    if (next) next(stage);
-    else stages.push(stage);
-  }
-}
+beforeAll(
+  () =>
+    new Promise<void>((ready, fail) => {
+      StagePool.with(
+        (opened) =>
+          new Promise<void>((done) => {
+            pool = opened;
+            close = done;
+            ready();
+          }),
+      ).catch(fail);
+    }),
+);
+afterAll(() => close());
 
 /** What the page says once it rests, was tapped and rests again. */
 function sayingOf(page: CorpusPage, plan: Plan | null): Promise<string> {
@@ -78,22 +64,24 @@ function sayingOf(page: CorpusPage, plan: Plan | null): Promise<string> {
   const bodies = new Map(
     captured.capture.exchanges.map((one) => [one.bodyHash!, captured.body(one.url)!] as const),
   );
-  return onStage((stage) =>
+  return pool.on((stage) =>
     stage.load(
       { capture: captured.capture, bodies, state: null },
       overridesOf(captured.url, treated),
       AS_RECORDED,
       PHONE,
-      async (visit, gates) => {
-        await tap(visit.page);
-        await rest(visit, gates);
-        return visit.page.evaluate(() => {
-          try {
-            return String(Function(`return ${document.body.dataset['says']}`)());
-          } catch (error) {
-            return String(error);
-          }
-        });
+      {
+        act: async (visit, gates) => {
+          await tap(visit.page);
+          await rest(visit, gates);
+          return visit.page.evaluate(() => {
+            try {
+              return String(Function(`return ${document.body.dataset['says']}`)());
+            } catch (error) {
+              return String(error);
+            }
+          });
+        },
       },
     ),
   );

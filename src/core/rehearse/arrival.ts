@@ -14,7 +14,7 @@ export interface ArrivalOrder {
 const SHEETS_AND_FONTS = /^(stylesheet|font)$/;
 
 /** Of more touched files than these not each one is held by itself. */
-const MOST_HELD_ALONE = 8;
+const MOST_HELD_ALONE = 5;
 
 /** As recorded: everything comes at once. */
 export const AS_RECORDED: ArrivalOrder = { id: 'recorded', words: 'as recorded', rank: () => 0 };

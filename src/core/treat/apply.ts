@@ -24,9 +24,9 @@ interface Step {
 
 /**
  * Applies a plan to a page's bytes. What no rule touches stays byte for byte. A rule that would break what
- * the page's scripts rely on is not applied, and said so.
+ * the page's scripts rely on is not applied, and said so; with `evenIllegal` only what cannot be done at all.
  */
-export function applyPlan(scene: Scene, plan: Plan): TreatedPage {
+export function applyPlan(scene: Scene, plan: Plan, { evenIllegal = false } = {}): TreatedPage {
   const refused = new Map<string, Refusal>();
   const refuse = (rule: PlanRule, refusal: Refusal) => {
     if (!refused.has(rule.id)) refused.set(rule.id, refusal);
@@ -38,7 +38,7 @@ export function applyPlan(scene: Scene, plan: Plan): TreatedPage {
     if (missing) refuse(rule, { code: 'no-such-asset', kind: rule.kind });
     return found;
   });
-  const legal = legalSteps(scene, steps, refuse);
+  const legal = legalSteps(scene, steps, refuse, evenIllegal);
   const contributions = rules.flatMap((rule): RuleContribution[] => {
     if (rule.kind === 'script' || rule.kind === 'stylesheet')
       return legal
@@ -82,11 +82,15 @@ function stepsOf(scene: Scene, rule: PlanRule): Step[] {
   ];
 }
 
+/** What is refused because there is no way of doing it. */
+const IMPOSSIBLE = new Set<Refusal['code']>(['not-for-this', 'no-fold-css', 'no-such-asset', 'same-element']);
+
 /** The steps that may be taken: a rule is taken with all that goes with it, or not at all. */
 function legalSteps(
   scene: Scene,
   steps: readonly Step[],
   refuse: (rule: PlanRule, refusal: Refusal) => void,
+  evenIllegal: boolean,
 ): readonly Step[] {
   const firstOf = new Map<PageScript | PageStyle, PlanRule>();
   const contested = new Map<PlanRule, PlanRule>();
@@ -100,6 +104,8 @@ function legalSteps(
   let left = steps.filter(({ rule }) => !contested.has(rule));
   for (;;) {
     const refusals = refusalsIn(scene, new Map(left.map(({ asset, treatment }) => [asset, treatment])));
+    if (evenIllegal)
+      for (const [asset, { code }] of refusals) if (!IMPOSSIBLE.has(code)) refusals.delete(asset);
     if (refusals.size === 0) return left;
     // What the rule is about comes first: its reason is the one to be told.
     for (const along of [false, true])

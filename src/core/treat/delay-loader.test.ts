@@ -46,6 +46,20 @@ it.each(['pointerdown', 'keydown', 'touchstart', 'wheel', 'scroll'])(
   },
 );
 
+it('waits until the page is parsed: what stands further down would be missed', () => {
+  const state = vi.spyOn(document, 'readyState', 'get').mockReturnValue('loading');
+  start(delayed(' data-src="/a.js"'));
+  window.dispatchEvent(new Event('pointerdown'));
+  document.body.insertAdjacentHTML('beforeend', delayed(' data-src="/b.js"'));
+  expect(names()).toEqual([]);
+  state.mockReturnValue('interactive');
+  document.dispatchEvent(new Event('DOMContentLoaded'));
+  expect(names()).toEqual(['/a.js']);
+  came('/a.js');
+  expect(names()).toEqual(['/a.js', '/b.js']);
+  state.mockRestore();
+});
+
 it('goes on after a script that did not come', () => {
   start(delayed(' data-src="/gone.js"') + delayed(' data-src="/b.js"'));
   window.dispatchEvent(new Event('keydown'));

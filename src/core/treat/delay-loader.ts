@@ -6,7 +6,7 @@ export const DELAY_FALLBACK_MS = 10_000;
 
 /**
  * The inline script that runs delayed scripts at the first interaction, in document order, each after the
- * one before it; a new element takes the old one's place, so that currentScript and attributes hold.
+ * one before it, once the page is parsed and all of them are there; a new element takes the old one's place, so that currentScript and attributes hold.
  */
 export const DELAY_LOADER = `(function(w,d){
 var events=['pointerdown','keydown','touchstart','wheel','scroll'],started=false;
@@ -22,7 +22,9 @@ old.parentNode.replaceChild(s,old);
 if(!src)next();
 }
 function start(){
-if(started)return;started=true;
+if(started)return;
+if(d.readyState==='loading'){d.addEventListener('DOMContentLoaded',start);return;}
+started=true;
 events.forEach(function(e){w.removeEventListener(e,start,true);});
 run(Array.prototype.slice.call(d.querySelectorAll('script[type="${DELAYED_TYPE}"]')),0);
 }

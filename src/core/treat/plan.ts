@@ -73,14 +73,10 @@ export function activeRules(plan: Plan): PlanRule[] {
   return plan.rules.filter((rule) => rule.on && rule.treatment !== 'as-authored');
 }
 
-/** Two plans that act alike have the same text, in whatever order their keys were stored. */
+/** Two plans that act alike have the same text, in whatever order their rules and keys were stored. */
 export function planFingerprint(plan: Plan): string {
-  return JSON.stringify(
-    activeRules(plan).map((rule) => [
-      rule.kind,
-      matchText(rule.match),
-      rule.treatment,
-      (rule.together ?? []).map(matchText),
-    ]),
+  const rules = activeRules(plan).map((rule) =>
+    JSON.stringify([rule.kind, matchText(rule.match), rule.treatment, (rule.together ?? []).map(matchText)]),
   );
+  return `[${rules.sort().join(',')}]`;
 }

@@ -20,6 +20,7 @@ import { applyPlan } from '../../core/treat/apply.ts';
 import { sceneOf, type FoldOutcome } from '../../core/treat/scene.ts';
 import { CapturedPage } from '../../core/page/captured-page.ts';
 import { readPageAssets } from '../../core/page/page-assets.ts';
+import { rehearse, type Rehearsal } from '../rehearse/rehearse.ts';
 import { runTrial } from '../trial/run-trial.ts';
 import type { Trial } from '../trial/trial.ts';
 
@@ -59,6 +60,16 @@ export type Order =
   | ({ kind: 'fold'; pageName: string } & Omit<FoldRequest, 'onProgress' | 'signal'>)
   | ({ kind: 'check-fold'; pageName: string } & Omit<CheckRequest, 'onProgress' | 'signal'>)
   | {
+      kind: 'rehearse';
+      pageName: string;
+      capture: Capture;
+      bodies: Map<string, Uint8Array>;
+      state: VisitState | null;
+      requests: RequestTiming[];
+      plan: Plan;
+      fold: FoldOutcome | null;
+    }
+  | {
       kind: 'trial';
       pageName: string;
       capture: Capture;
@@ -70,6 +81,8 @@ export type Order =
       fold: FoldOutcome | null;
       conditions: Conditions;
       pairs: number;
+      /** Carry out rules that are refused otherwise. */
+      evenIllegal?: boolean;
     };
 
 export type OrderResult =
@@ -79,6 +92,7 @@ export type OrderResult =
   | ({ kind: 'read-har' } & HarContents)
   | { kind: 'fold'; fold: FoldResult }
   | { kind: 'check-fold'; check: FoldCheck }
+  | { kind: 'rehearse'; rehearsal: Rehearsal }
   | { kind: 'trial'; trial: Trial; notApplied: { ruleId: string; why: string }[] };
 
 export type ResultOf<K extends Order['kind']> = Extract<OrderResult, { kind: K }>;
@@ -92,6 +106,7 @@ const DOING: Record<Order['kind'], string> = {
   'read-har': 'reading',
   fold: 'making the fold CSS of',
   'check-fold': 'checking fold CSS of',
+  rehearse: 'rehearsing the plan of',
   trial: 'a trial of',
 };
 
@@ -193,10 +208,19 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
       const { kind: _kind, pageName: _name, ...request } = order;
       return { kind: 'check-fold', check: await checkFold({ ...request, onProgress: say, ...watch }) };
     }
+    case 'rehearse': {
+      const { capture, bodies, state, plan } = order;
+      const page = readPageAssets(new CapturedPage(capture, bodies), order.requests);
+      const scene = sceneOf(page, order.fold);
+      return {
+        kind: 'rehearse',
+        rehearsal: await rehearse({ capture, bodies, state, scene, plan, onProgress: say, ...watch }),
+      };
+    }
     case 'trial': {
       const page = readPageAssets(new CapturedPage(order.capture, order.bodies), order.requests);
       const scene = sceneOf(page, order.fold);
-      const treated = applyPlan(scene, order.plan);
+      const treated = applyPlan(scene, order.plan, { evenIllegal: order.evenIllegal ?? false });
       const asIs = applyPlan(scene, { ...order.plan, rules: [] });
       const trial = await runTrial({
         capture: order.capture,

@@ -1,4 +1,5 @@
 import { setTimeout as sleep } from 'node:timers/promises';
+import type { CDPSession } from 'puppeteer-core';
 import type { ArrivalOrder } from '../../core/rehearse/arrival.ts';
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
@@ -17,6 +18,12 @@ export interface StageRequest {
   bodies: Bodies;
   state: VisitState | null;
   signal?: AbortSignal;
+}
+
+/** Who looks at a load: what is listened to from its beginning, and what is done once the page rests. */
+export interface Watch<T> {
+  prepare?: (session: CDPSession) => Promise<void>;
+  act: (visit: Visit, gates: Gatekeeper) => Promise<T>;
 }
 
 /** A captured page loaded unslowed, as often as wished, each time as new and in a given order of arrival. */
@@ -38,13 +45,13 @@ export class RehearsalStage {
     }
   }
 
-  /** Loads the page with overrides, and lets `act` look at it once it rests. */
+  /** Loads the page with overrides, and lets it be looked at once it rests. */
   async load<T>(
     { capture, bodies, state, signal }: StageRequest,
     overrides: readonly Override[],
     order: ArrivalOrder,
     device: VisitDevice,
-    act: (visit: Visit, gates: Gatekeeper) => Promise<T>,
+    { prepare, act }: Watch<T>,
   ): Promise<T> {
     stopIfCancelled(signal);
     const archive = new Archive(capture.exchanges, bodies, overrides, capture.clock);
@@ -52,7 +59,10 @@ export class RehearsalStage {
     const visit = await openVisit(this.#chromium.browser, device, {
       clock: capture.clock,
       state,
-      prepare: (session) => gates.attach(session),
+      prepare: async (session, isPage) => {
+        if (isPage) await prepare?.(session);
+        await gates.attach(session);
+      },
     });
     try {
       return await visit.whileOpen(

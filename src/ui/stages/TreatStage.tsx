@@ -110,7 +110,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
           <span className="muted">
             {data.own
               ? 'Your own plan: it stays when the page is measured again.'
-              : 'The recommended plan: a starting point.'}
+              : 'The recommended plan, by reading alone: it is not rehearsed here (./wistrel plan does that).'}
           </span>
           {save.error ? <span role="alert">{save.error.message}</span> : null}
         </div>

@@ -1,0 +1,89 @@
+import { describe, expect, it } from 'vitest';
+import { arrivalOrders } from './arrival.ts';
+import { findFault } from './find-fault.ts';
+import { differencesBetween, maskOf, NO_MASK, withRaces, type Outcome, type SeenElement } from './outcome.ts';
+
+const element = (name: string, text = '', attributes = '', left = 0): SeenElement => ({
+  name,
+  text,
+  attributes,
+  box: [left, 0, 10, 10],
+});
+const outcome = (over: Partial<Outcome> = {}): Outcome => ({
+  elements: [element('p', 'Quay')],
+  globals: ['tide'],
+  errors: [],
+  requests: ['GET https://quay.test/'],
+  ...over,
+});
+const words = (authored: Outcome, treated: Outcome, mask = NO_MASK) =>
+  differencesBetween(authored, treated, mask).map((one) => one.words);
+
+describe('a page as treated, held to itself as authored', () => {
+  it('is the same where nothing is lost', () => {
+    expect(words(outcome(), outcome({ globals: ['tide', 'more'] }))).toEqual([]);
+  });
+
+  it.each([
+    [{ globals: [] }, 'does not define “tide”'],
+    [{ errors: ['TypeError: tide is not a function'] }, 'has an error: TypeError: tide is not a function'],
+    [{ requests: [] }, 'does not ask for https://quay.test/'],
+    [{ elements: [] }, 'lacks p “Quay”'],
+    [{ elements: [element('p', 'Quay'), element('b', 'new')] }, 'has b “new”, which it has not as authored'],
+    [{ elements: [element('p', 'Quay', '', 40)] }, 'shows p “Quay” at another place, or in another size'],
+  ] as [Partial<Outcome>, string][])('%o', (over, said) => {
+    expect(words(outcome(), outcome(over))).toEqual([said]);
+  });
+
+  it('is not held to what is not the same twice as authored', () => {
+    const other = outcome({ elements: [element('p', 'Pier')], globals: ['tide', 'r1'] });
+    const mask = maskOf(outcome(), other);
+    expect(words(outcome(), other, mask)).toEqual([]);
+    expect(words(outcome(), outcome({ globals: [] }), mask)).toEqual(['does not define “tide”']);
+  });
+
+  it('lets attributes go that depend on the order of arrival, and nothing else', () => {
+    const marked = outcome({ elements: [element('p', 'Quay', 'data-variant=a')] });
+    const mask = withRaces(NO_MASK, outcome(), [marked, outcome({ elements: [], globals: [] })]);
+    expect(words(outcome(), marked, mask)).toEqual([]);
+    expect(words(outcome(), outcome({ elements: [], globals: [] }), mask)).toEqual([
+      'does not define “tide”',
+      'lacks p “Quay”',
+    ]);
+  });
+});
+
+describe('finding what is at fault', () => {
+  const among = (guilty: string[]) => (some: readonly string[]) =>
+    Promise.resolve(guilty.every((one) => some.includes(one)));
+
+  it('finds the one of many', async () => {
+    expect(await findFault([...'abcdefgh'], among(['f']))).toBe('f');
+  });
+
+  it('finds one of two that only fail together', async () => {
+    expect(['b', 'g']).toContain(await findFault([...'abcdefgh'], among(['b', 'g'])));
+  });
+});
+
+describe('orders of arrival', () => {
+  const lib = 'https://quay.test/lib.js';
+
+  it('hold back what the plan touches, what it does not, sheets, and other hosts', () => {
+    const orders = arrivalOrders([lib], ['count.test']);
+    const ranks = (id: string, url: string, kind = 'script') =>
+      orders.find((one) => one.id === id)!.rank(url, kind);
+    expect(orders.map((one) => one.words)).toEqual([
+      'as recorded',
+      'what the plan touches first',
+      'reversed',
+      'lib.js held until all else rests',
+      'stylesheets and fonts last',
+      'count.test does not answer',
+    ]);
+    expect([ranks('touched first', lib), ranks('touched first', 'https://quay.test/b.js')]).toEqual([0, 1]);
+    expect([ranks(`held ${lib}`, lib), ranks(`held ${lib}`, 'https://quay.test/b.js')]).toEqual([1, 0]);
+    expect(ranks('sheets last', 'https://quay.test/a.css', 'stylesheet')).toBe(1);
+    expect([...orders.at(-1)!.failing!]).toEqual(['count.test']);
+  });
+});

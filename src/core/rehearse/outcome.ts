@@ -1,0 +1,203 @@
+/** An element as it stands once a page rests. */
+export interface SeenElement {
+  /** "button.menu-button". */
+  name: string;
+  /** All its attributes. */
+  attributes: string;
+  /** Its own text. */
+  text: string;
+  /** Left, top, width, height, CSS px; null where it is not laid out. */
+  box: readonly [number, number, number, number] | null;
+}
+
+/** What a page has become once it rests. */
+export interface Outcome {
+  elements: readonly SeenElement[];
+  /** Names of the global object that scripts have made. */
+  globals: readonly string[];
+  /** Errors of scripts, each without address and line. */
+  errors: readonly string[];
+  /** "GET https://…", each once. */
+  requests: readonly string[];
+}
+
+/** In what a page as treated is not what it is as authored. */
+export interface Difference {
+  what: 'error' | 'global' | 'element' | 'box' | 'request' | 'picture';
+  /** As the end of a sentence that begins with "the page as treated". */
+  words: string;
+}
+
+/** What is not the same twice in the page as authored, and is held against nothing. */
+export interface Mask {
+  elements: ReadonlySet<string>;
+  boxes: ReadonlySet<string>;
+  globals: ReadonlySet<string>;
+  errors: ReadonlySet<string>;
+  requests: ReadonlySet<string>;
+  /** Elements ("name|text") whose attributes depend on the order of arrival, as authored. */
+  loose: ReadonlySet<string>;
+}
+
+export const NO_MASK: Mask = {
+  elements: new Set(),
+  boxes: new Set(),
+  globals: new Set(),
+  errors: new Set(),
+  requests: new Set(),
+  loose: new Set(),
+};
+
+/** Layout is rounded differently from load to load, CSS px. */
+const BOX_TOLERANCE = 2;
+/** More of one sort are not told. */
+const MOST_TOLD = 3;
+
+/** An element by all that is seen of it but its place. */
+function signature({ name, attributes, text }: SeenElement, loose?: ReadonlySet<string>): string {
+  return `${name}|${loose?.has(`${name}|${text}`) ? '' : attributes}|${text}`;
+}
+
+/** What two loads of the page as authored disagree in. */
+export function maskOf(one: Outcome, other: Outcome): Mask {
+  const elements = [one, other].map((outcome) => outcome.elements.map((one) => signature(one)));
+  const unlike = new Set([...surplus(elements[0]!, elements[1]!), ...surplus(elements[1]!, elements[0]!)]);
+  return {
+    elements: unlike,
+    boxes: new Set(
+      unlike.size
+        ? []
+        : one.elements.flatMap((element, index) =>
+            isMoved(element, other.elements[index]) ? [signature(element)] : [],
+          ),
+    ),
+    globals: unlikeIn(one.globals, other.globals),
+    errors: unlikeIn(one.errors, other.errors),
+    requests: unlikeIn(one.requests, other.requests),
+    loose: new Set(),
+  };
+}
+
+/**
+ * A mask with what depends on the order of arrival as authored: scripts that race each other. Only attributes are
+ * let go that way: what is lost in one order must not be lost in another.
+ */
+export function withRaces(mask: Mask, recorded: Outcome, others: readonly Outcome[]): Mask {
+  const loose = new Set(mask.loose);
+  const signed = ({ elements }: Outcome) => elements.map((one) => signature(one));
+  for (const other of others) {
+    const added = new Set(surplus(signed(other), signed(recorded)).map(bare));
+    for (const one of surplus(signed(recorded), signed(other)))
+      if (added.has(bare(one))) loose.add(bare(one));
+  }
+  return { ...mask, loose };
+}
+
+function bare(signed: string): string {
+  const [name, , ...text] = signed.split('|');
+  return `${name}|${text.join('|')}`;
+}
+
+/** In what a page as treated is not what one as authored became. */
+export function differencesBetween(authored: Outcome, treated: Outcome, mask: Mask): Difference[] {
+  return [
+    ...errorsIn(authored, treated, mask),
+    ...globalsIn(authored, treated, mask),
+    ...elementsIn(authored, treated, mask),
+    ...requestsIn(authored, treated, mask),
+  ];
+}
+
+function errorsIn(authored: Outcome, treated: Outcome, mask: Mask): Difference[] {
+  const added = [...new Set(treated.errors)].filter(
+    (one) => !authored.errors.includes(one) && !mask.errors.has(one),
+  );
+  return told(added, 'error', (one) => `has an error: ${one}`);
+}
+
+function globalsIn(authored: Outcome, treated: Outcome, mask: Mask): Difference[] {
+  const missing = authored.globals.filter((one) => !treated.globals.includes(one) && !mask.globals.has(one));
+  return told(missing, 'global', (one) => `does not define “${one}”`);
+}
+
+function elementsIn(authored: Outcome, treated: Outcome, mask: Mask): Difference[] {
+  const sign = (one: SeenElement) => signature(one, mask.loose);
+  const known = (outcome: Outcome) => outcome.elements.filter((one) => !mask.elements.has(signature(one)));
+  const [before, after] = [known(authored), known(treated)];
+  const [here, there] = [before.map(sign), after.map(sign)];
+  const missing = surplus(here, there);
+  // Where the page makes other elements each time, one more says nothing.
+  const added = mask.elements.size ? [] : surplus(there, here);
+  const found = [
+    ...told(missing, 'element', (one) => `lacks ${described(one)}`),
+    ...told(added, 'element', (one) => `has ${described(one)}, which it has not as authored`),
+  ];
+  if (found.length || here.length !== there.length) return found;
+  // That two stand in another order is seen by where they are shown, or by nobody.
+  const twins = inTurn(after, sign);
+  const moved = before.flatMap((element) => {
+    const twin = twins.get(sign(element))?.shift();
+    return isMoved(element, twin) && !mask.boxes.has(signature(element)) ? [sign(element)] : [];
+  });
+  return told(moved, 'box', (one) => `shows ${described(one)} at another place, or in another size`);
+}
+
+function inTurn(
+  elements: readonly SeenElement[],
+  sign: (one: SeenElement) => string,
+): Map<string, SeenElement[]> {
+  const found = new Map<string, SeenElement[]>();
+  for (const one of elements) {
+    const known = found.get(sign(one));
+    if (known) known.push(one);
+    else found.set(sign(one), [one]);
+  }
+  return found;
+}
+
+function requestsIn(authored: Outcome, treated: Outcome, mask: Mask): Difference[] {
+  const missing = authored.requests.filter(
+    (one) => !treated.requests.includes(one) && !mask.requests.has(one),
+  );
+  return told(missing, 'request', (one) => `does not ask for ${one.replace(/^GET /, '')}`);
+}
+
+function told(
+  all: readonly string[],
+  what: Difference['what'],
+  words: (one: string) => string,
+): Difference[] {
+  return all.slice(0, MOST_TOLD).map((one) => ({ what, words: words(one) }));
+}
+
+/** "button.menu (aria-expanded=false): Menu". */
+function described(signed: string): string {
+  const [name, attributes, text] = signed.split('|');
+  const words = text ? ` “${text.slice(0, 40)}”` : '';
+  return `${name}${words}${attributes ? ` (${attributes.slice(0, 80)})` : ''}`;
+}
+
+function isMoved(one: SeenElement, other: SeenElement | undefined): boolean {
+  if (!other || (one.box === null) !== (other.box === null)) return true;
+  return (
+    one.box !== null && one.box.some((edge, index) => Math.abs(edge - other.box![index]!) > BOX_TOLERANCE)
+  );
+}
+
+/** What the first list holds more often than the second. */
+function surplus(one: readonly string[], other: readonly string[]): string[] {
+  const left = new Map<string, number>();
+  for (const each of other) left.set(each, (left.get(each) ?? 0) + 1);
+  return one.filter((each) => {
+    const count = left.get(each) ?? 0;
+    left.set(each, count - 1);
+    return count <= 0;
+  });
+}
+
+function unlikeIn(one: readonly string[], other: readonly string[]): Set<string> {
+  return new Set([
+    ...one.filter((each) => !other.includes(each)),
+    ...other.filter((each) => !one.includes(each)),
+  ]);
+}

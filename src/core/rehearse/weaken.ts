@@ -1,0 +1,30 @@
+import { choicesOf } from '../treat/apply.ts';
+import { settle } from '../treat/legal.ts';
+import type { Plan, PlanRule } from '../treat/plan.ts';
+import { sameMatch } from '../treat/plan.ts';
+import type { Scene } from '../treat/treatment.ts';
+import { treatmentLabel } from '../treat/treatments/index.ts';
+
+/** What is tried in the place of a treatment that showed a fault, strongest first. */
+const WEAKER: Readonly<Record<string, readonly string[]>> = { delay: ['defer'] };
+
+/**
+ * A plan in which a rule has the strongest treatment left that is legal; as authored where there is none.
+ *
+ * @param why what rehearsing it showed, as a sentence
+ */
+export function weaken(scene: Scene, plan: Plan, rule: PlanRule, why: string): Plan {
+  const others = plan.rules.filter((one) => one !== rule);
+  const script =
+    rule.kind === 'script' ? scene.page.scripts.find((one) => sameMatch(one.match, rule.match)) : undefined;
+  const chosen = choicesOf(scene, { ...plan, rules: others });
+  const treatment = (WEAKER[rule.treatment] ?? []).find((id) => {
+    if (!script?.blocking || script.element.url === null) return false;
+    const settled = settle(scene, chosen, new Map([[script, id]]));
+    return settled.refused.size === 0 && settled.moved.size === 0;
+  });
+  const reason = `Rehearsed as “${treatmentLabel(rule.kind, rule.treatment)}”: ${why}`;
+  const { together: _gone, ...rest } = rule;
+  const weaker: PlanRule = { ...rest, treatment: treatment ?? 'as-authored', reason };
+  return { ...plan, rules: plan.rules.map((one) => (one === rule ? weaker : one)) };
+}

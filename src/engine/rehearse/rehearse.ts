@@ -1,0 +1,299 @@
+import type { CDPSession } from 'puppeteer-core';
+import { BUILT_IN_CONDITIONS } from '../../core/measure/conditions.ts';
+import type { Bodies, Capture } from '../../core/measure/exchange.ts';
+import type { VisitState } from '../../core/measure/visit.ts';
+import { arrivalOrders, AS_RECORDED, type ArrivalOrder } from '../../core/rehearse/arrival.ts';
+import { findFault } from '../../core/rehearse/find-fault.ts';
+import {
+  differencesBetween,
+  maskOf,
+  NO_MASK,
+  withRaces,
+  type Difference,
+  type Mask,
+} from '../../core/rehearse/outcome.ts';
+import { weaken } from '../../core/rehearse/weaken.ts';
+import { applyPlan } from '../../core/treat/apply.ts';
+import { activeRules, type Plan } from '../../core/treat/plan.ts';
+import type { Scene } from '../../core/treat/treatment.ts';
+import type { VisitDevice } from '../chromium/visit.ts';
+import { stopIfCancelled } from '../errors.ts';
+import { comparePictures } from '../fold/pictures.ts';
+import { overridesOf } from '../replay/overrides.ts';
+import { look, type Look } from './look.ts';
+import { StagePool } from './stage-pool.ts';
+
+export interface RehearsalRequest {
+  capture: Capture;
+  bodies: Bodies;
+  state: VisitState | null;
+  scene: Scene;
+  plan: Plan;
+  onProgress?: (step: string, done: number, of: number) => void;
+  signal?: AbortSignal;
+}
+
+/** A rule that rehearsing has changed, with what it showed. */
+export interface Exception {
+  ruleId: string;
+  treatment: string;
+  becomes: string;
+  /** "As treated, the page …, when …". */
+  evidence: string;
+}
+
+export interface Rehearsal {
+  /** The plan with what is at fault excepted. */
+  plan: Plan;
+  exceptions: Exception[];
+  /** How many orders of arrival, at how many viewports, held the page as treated to itself as authored. */
+  held: number;
+  /** Orders that the time did not suffice for. */
+  left: string[];
+  /** What is not the same twice as authored, in words; it was held against nothing. */
+  masked: string[];
+  /** Elements whose attributes depend on the order of arrival as authored: its scripts race each other. */
+  races: string[];
+}
+
+/** One way of loading the page. */
+interface Setting {
+  device: VisitDevice;
+  order: ArrivalOrder;
+  words: string;
+}
+
+/** What is held against nothing, before any input and after the first touch. */
+interface DeviceMask {
+  before: Mask;
+  after: Mask;
+  picture: boolean;
+}
+
+interface Fault {
+  setting: Setting;
+  differences: Difference[];
+}
+
+const DEVICES: readonly [id: string, words: string][] = [
+  ['slow-phone', 'on a phone'],
+  ['home-laptop', 'on a laptop'],
+];
+/** Beyond this no more orders are begun. */
+const LIMIT_MS = 90_000;
+/** Less of the fold's picture may differ: a letter's edge. */
+const PICTURE_SHARE = 0.0005;
+const MOST_EXCEPTIONS = 8;
+const MOST_HOSTS = 5;
+
+/**
+ * Loads the captured page with a plan beside the page as authored, unslowed and without input, in the same orders of
+ * arrival, and excepts the rules at fault where the page becomes something else.
+ */
+export function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
+  return StagePool.with((pool) => new Rehearsing(request, pool).run());
+}
+
+class Rehearsing {
+  #request: RehearsalRequest;
+  #pool: StagePool;
+  #settings: readonly Setting[];
+  #authored = new Map<string, Promise<Look>>();
+  #masks = new Map<VisitDevice, Promise<DeviceMask>>();
+  #exceptions: Exception[] = [];
+  #ends = performance.now() + LIMIT_MS;
+
+  constructor(request: RehearsalRequest, pool: StagePool) {
+    this.#request = request;
+    this.#pool = pool;
+    this.#settings = settingsOf(request);
+  }
+
+  async run(): Promise<Rehearsal> {
+    let { plan } = this.#request;
+    let held: readonly Setting[] = [];
+    while (activeRules(plan).length) {
+      const failed = await this.#hold(plan, this.#settings);
+      held = failed.held;
+      if (failed.first === null) break;
+      // The order that shows a fault is held to until it shows none; then all of them are again.
+      for (let fault: Fault | null = failed.first; fault && activeRules(plan).length;) {
+        plan = await this.#without(plan, fault);
+        fault = (await this.#hold(plan, [fault.setting])).first;
+      }
+    }
+    return {
+      plan,
+      exceptions: this.#exceptions,
+      held: held.length,
+      left: this.#settings.filter((one) => !held.includes(one)).map(({ words }) => words),
+      masked: await this.#masked(),
+      races: await this.#races(),
+    };
+  }
+
+  /** Holds the page with a plan to the page as authored, in each order that there is time for. */
+  async #hold(plan: Plan, settings: readonly Setting[]): Promise<{ held: Setting[]; first: Fault | null }> {
+    const held: Setting[] = [];
+    const faults = await Promise.all(
+      settings.map(async (setting): Promise<Fault | null> => {
+        if (performance.now() > this.#ends && settings.length > 1) return null;
+        const differences = await this.#differences(plan, setting);
+        held.push(setting);
+        this.#request.onProgress?.(`Rehearsed ${setting.words}`, held.length, settings.length);
+        return differences.length ? { setting, differences } : null;
+      }),
+    );
+    return { held, first: faults.find((one) => one !== null) ?? null };
+  }
+
+  /** A plan without the rule that is at fault, or with less done by it. */
+  async #without(plan: Plan, { setting, differences }: Fault): Promise<Plan> {
+    const rule = await findFault(activeRules(plan), async (some) => {
+      const part = { ...plan, rules: [...some] };
+      return (await this.#differences(part, setting)).length > 0;
+    });
+    if (!rule || this.#exceptions.length >= MOST_EXCEPTIONS) return { ...plan, rules: [] };
+    // Together with others it may show something else than by itself.
+    const alone = await this.#differences({ ...plan, rules: [rule] }, setting);
+    const evidence = `As treated, the page ${(alone[0] ?? differences[0]!).words} (${setting.words}).`;
+    const weaker = weaken(this.#request.scene, plan, rule, evidence);
+    const becomes = weaker.rules.find((one) => one.id === rule.id)!.treatment;
+    this.#exceptions.push({ ruleId: rule.id, treatment: rule.treatment, becomes, evidence });
+    return weaker;
+  }
+
+  /** In what the page with a plan is neither what it is as authored in this order, nor as recorded. */
+  async #differences(plan: Plan, setting: Setting): Promise<Difference[]> {
+    stopIfCancelled(this.#request.signal);
+    const mask = await this.#mask(setting.device);
+    const [treated, authored] = await Promise.all([this.#look(plan, setting), this.#authoredLook(setting)]);
+    const differences = await compare(authored, treated, mask);
+    if (differences.length === 0 || setting.order.failing) return differences;
+    const recorded = await this.#authoredLook({ ...setting, order: AS_RECORDED });
+    return (await compare(recorded, treated, mask)).length === 0 ? [] : differences;
+  }
+
+  #mask(device: VisitDevice): Promise<DeviceMask> {
+    let mask = this.#masks.get(device);
+    if (!mask) this.#masks.set(device, (mask = this.#findMask(device)));
+    return mask;
+  }
+
+  /** What the page as authored is not twice, and what of it depends on the order of arrival. */
+  async #findMask(device: VisitDevice): Promise<DeviceMask> {
+    const setting = { device, order: AS_RECORDED, words: '' };
+    const orders = this.#settings.filter((one) => one.device === device && !one.order.failing);
+    const [one, other, ...others] = await Promise.all([
+      this.#authoredLook(setting),
+      this.#look(null, setting),
+      ...orders.map((each) => this.#authoredLook(each)),
+    ]);
+    const before = maskOf(one.before, other.before);
+    const after = one.after && other.after ? maskOf(one.after, other.after) : NO_MASK;
+    return {
+      before: withRaces(
+        before,
+        one.before,
+        others.map((each) => each.before),
+      ),
+      after: one.after
+        ? withRaces(
+            after,
+            one.after,
+            others.flatMap((each) => each.after ?? []),
+          )
+        : after,
+      picture: (await comparePictures(one.picture, other.picture)).share > PICTURE_SHARE,
+    };
+  }
+
+  #authoredLook(setting: Setting): Promise<Look> {
+    const key = `${setting.device.viewport.width} ${setting.order.id}`;
+    let known = this.#authored.get(key);
+    if (!known) this.#authored.set(key, (known = this.#look(null, setting)));
+    return known;
+  }
+
+  /** @param plan null for the page as authored */
+  async #look(plan: Plan | null, { device, order }: Setting): Promise<Look> {
+    const { capture, bodies, state, scene, signal } = this.#request;
+    const treated = applyPlan(scene, plan ?? { ...this.#request.plan, rules: [] });
+    const errors: string[] = [];
+    const waits = activeRules(this.#request.plan).some((rule) => rule.treatment === 'delay');
+    const request = { capture, bodies, state, ...(signal ? { signal } : {}) };
+    return this.#pool.on((stage) =>
+      stage.load(request, overridesOf(capture.documentUrl, treated), order, device, {
+        prepare: (session) => listen(session, errors),
+        act: (visit, gates) => look(visit, gates, errors, waits),
+      }),
+    );
+  }
+
+  async #races(): Promise<string[]> {
+    const masks = await Promise.all(this.#masks.values());
+    const found = masks.flatMap(({ before, after }) => [
+      ...[...before.loose, ...after.loose].map((one) => one.replace(/\|(.*)/, ' “$1”')),
+    ]);
+    return [...new Set(found)];
+  }
+
+  async #masked(): Promise<string[]> {
+    const masks = await Promise.all(this.#masks.values());
+    return masks.flatMap(({ before, after, picture }) => [
+      ...[...before.elements, ...after.elements].slice(0, 3).map((one) => one.split('|')[0]!),
+      ...(picture ? ['the picture of the fold'] : []),
+    ]);
+  }
+}
+
+/** The ways in which the page is loaded: in every order on a phone, in the two plainest on a laptop. */
+function settingsOf({ capture, scene, plan }: RehearsalRequest): Setting[] {
+  const treated = applyPlan(scene, plan);
+  const touched = activeRules(plan).flatMap((rule) =>
+    (rule.kind === 'script' || rule.kind === 'stylesheet') && 'url' in rule.match ? [rule.match.url] : [],
+  );
+  const own = new URL(capture.documentUrl).hostname;
+  const hosts = [...new Set(capture.exchanges.map((one) => new URL(one.url).hostname))]
+    .filter((host) => host !== own)
+    .slice(0, MOST_HOSTS);
+  const all = [...touched, ...treated.files.filter((file) => file.isNew).map((file) => file.url)];
+  return DEVICES.flatMap(([id, words], index) => {
+    const device = BUILT_IN_CONDITIONS.find((one) => one.id === id)!;
+    const orders = arrivalOrders(all, hosts);
+    return (index === 0 ? orders : orders.filter((one) => /^(recorded|reversed)$/.test(one.id))).map(
+      (order) => ({
+        device,
+        order,
+        words: `${words}, ${order.words}`,
+      }),
+    );
+  });
+}
+
+async function compare(authored: Look, treated: Look, mask: DeviceMask): Promise<Difference[]> {
+  const found =
+    authored.after && treated.after
+      ? differencesBetween(authored.after, treated.after, mask.after)
+      : differencesBetween(authored.before, treated.before, mask.before);
+  if (mask.picture) return found;
+  const { share } = await comparePictures(authored.picture, treated.picture);
+  return share > PICTURE_SHARE
+    ? [
+        ...found,
+        {
+          what: 'picture',
+          words: `looks different above the fold before any input (${(share * 100).toFixed(1)} % of it)`,
+        },
+      ]
+    : found;
+}
+
+/** Errors of scripts, without addresses and lines: those change by treating. */
+async function listen(session: CDPSession, errors: string[]): Promise<void> {
+  session.on('Runtime.exceptionThrown', ({ exceptionDetails }) => {
+    const text = exceptionDetails.exception?.description?.split('\n')[0] ?? exceptionDetails.text;
+    errors.push(text.replace(/https?:\S+/g, '…').replace(/:\d+(:\d+)?/g, ''));
+  });
+  await session.send('Runtime.enable');
+}
