@@ -74,8 +74,33 @@ export function maskOf(one: Outcome, other: Outcome): Mask {
     globals: unlikeIn(one.globals, other.globals),
     errors: unlikeIn(one.errors, other.errors),
     requests: unlikeIn(one.requests, other.requests),
-    loose: new Set(),
+    // What has another value each time has yet another the next time.
+    loose: looseIn(one, other),
   };
+}
+
+/** Both masks in one. */
+export function joined(one: Mask, other: Mask): Mask {
+  const both = (key: keyof Mask) => new Set([...one[key], ...other[key]]);
+  return {
+    elements: both('elements'),
+    boxes: both('boxes'),
+    globals: both('globals'),
+    errors: both('errors'),
+    requests: both('requests'),
+    loose: both('loose'),
+  };
+}
+
+/** Elements that two outcomes both have, with other attributes. */
+function looseIn(one: Outcome, other: Outcome): Set<string> {
+  const signed = ({ elements }: Outcome) => elements.map((each) => signature(each));
+  const added = new Set(surplus(signed(other), signed(one)).map(bare));
+  return new Set(
+    surplus(signed(one), signed(other))
+      .map(bare)
+      .filter((each) => added.has(each)),
+  );
 }
 
 /**
@@ -83,13 +108,7 @@ export function maskOf(one: Outcome, other: Outcome): Mask {
  * let go that way: what is lost in one order must not be lost in another.
  */
 export function withRaces(mask: Mask, recorded: Outcome, others: readonly Outcome[]): Mask {
-  const loose = new Set(mask.loose);
-  const signed = ({ elements }: Outcome) => elements.map((one) => signature(one));
-  for (const other of others) {
-    const added = new Set(surplus(signed(other), signed(recorded)).map(bare));
-    for (const one of surplus(signed(recorded), signed(other)))
-      if (added.has(bare(one))) loose.add(bare(one));
-  }
+  const loose = new Set([...mask.loose, ...others.flatMap((other) => [...looseIn(recorded, other)])]);
   return { ...mask, loose };
 }
 

@@ -58,6 +58,8 @@ export class Bindings {
   readonly nodes: Linked[] = [];
   /** Functions by the names of properties that hold them. */
   readonly byProperty = new Map<string, FunctionNode[]>();
+  /** Texts of names that are set once, to a text that stands in the script. */
+  #texts = new Map<Held, string | null>();
   #scopes = new Map<AnyNode, Scope>();
   #top: Scope;
 
@@ -68,6 +70,29 @@ export class Bindings {
     for (const node of this.nodes)
       if (node.type === 'ThisExpression') node.globalThis = kind === 'script' && thisIsGlobal(node);
     this.#follow();
+    for (const node of this.nodes) this.#noteText(node);
+  }
+
+  #noteText(node: Linked): void {
+    const target =
+      node.type === 'VariableDeclarator'
+        ? node.init && node.id
+        : node.type === 'AssignmentExpression'
+          ? node.left
+          : null;
+    if (target?.type !== 'Identifier') return;
+    const held = this.#binding(target);
+    if (!held) return;
+    const text = node.type === 'VariableDeclarator' ? constantText(node.init ?? undefined) : null;
+    this.#texts.set(held, this.#texts.has(held) ? null : text);
+  }
+
+  /** The name of a member, also where a name stands for it that is set once. */
+  memberName(node: Linked & { type: 'MemberExpression' }): string | null {
+    const name = propertyName(node);
+    if (name !== null || node.property.type !== 'Identifier') return name;
+    const held = this.#binding(node.property);
+    return held ? (this.#texts.get(held) ?? null) : null;
   }
 
   /** Names declared at the top of the script. */

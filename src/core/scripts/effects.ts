@@ -184,7 +184,7 @@ class EffectReader {
     if (node.object.type === 'Super') return;
     // Only the outermost member of a chain is told: it names all that lies before it.
     if (node.up?.type === 'MemberExpression' && node.up.object === node) return;
-    const { base, members } = unfold(node);
+    const { base, members } = unfold(node, (one) => this.#bindings.memberName(one));
     const held = this.#bindings.valueOf(base);
     const [first, ...rest] = members;
     if (held.window) {
@@ -367,7 +367,7 @@ class EffectReader {
     const query = QUERIES.get(name);
     const ofDocument = callee.object.type !== 'Super' && this.#isPage(callee.object);
     if (query && (ofDocument || literal !== null)) {
-      const selector = literal === null ? null : query(literal);
+      const selector = literal === null ? beginningOf(first) : query(literal);
       // Of what is not the page, only what has a name of its own is surely found in it.
       if (ofDocument || (selector !== null && /[#.][\w-]/.test(selector))) this.#seeks(node, selector);
       if (isChanged(node)) this.#makes(node, []);
@@ -492,12 +492,15 @@ class EffectReader {
 }
 
 /** A chain of members, its base and the names in their order; calls in between are passed through. */
-function unfold(node: Linked): { base: Linked; members: (string | null)[] } {
+function unfold(
+  node: Linked,
+  nameOf: (member: Linked & { type: 'MemberExpression' }) => string | null = propertyName,
+): { base: Linked; members: (string | null)[] } {
   const members: (string | null)[] = [];
   let base = node;
   for (;;) {
     if (base.type === 'MemberExpression' && base.object.type !== 'Super') {
-      members.unshift(propertyName(base));
+      members.unshift(nameOf(base));
       base = base.object;
     } else if (base.type === 'ChainExpression') base = base.expression;
     else return { base, members };
@@ -595,6 +598,19 @@ function isOfWrapped(chain: Linked): boolean {
     base.type === 'CallExpression' &&
     (base.callee.type === 'Identifier' || isOfWrapped(base.callee as Linked))
   );
+}
+
+/** Of a selector that is put together the tag that it begins with, where that is one which nobody sees; null otherwise. */
+function beginningOf(node: AnyNode | undefined): string | null {
+  let left = node;
+  while (left?.type === 'BinaryExpression' && left.left.type !== 'PrivateIdentifier') left = left.left;
+  if (left?.type === 'CallExpression' && left.callee.type === 'MemberExpression') {
+    const { callee } = left;
+    left = propertyName(callee) === 'concat' && callee.object.type !== 'Super' ? callee.object : undefined;
+  }
+  const text =
+    left?.type === 'TemplateLiteral' ? (left.quasis[0]?.value.cooked ?? '') : (constantText(left) ?? '');
+  return /^(script|link|style|meta)(?=\[)/.exec(text)?.[1] ?? null;
 }
 
 /** Whether something is a text that stands in the script, and no number. */

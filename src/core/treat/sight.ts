@@ -52,14 +52,15 @@ function findsAfter(list: string, document: HtmlDocument, from: number): boolean
       .filter(Boolean);
     // What stands beside another is not looked for: only the last of them is.
     const chain = /[+~]/.test(selector) ? steps.slice(-1) : steps;
-    if (chain.length === 0) return false;
+    const last = chain.at(-1);
+    if (last === undefined || UNSEEN.test(/^[\w-]*/.exec(last)![0])) return false;
     const around: ElementPlace[] = [];
     for (const place of document.places) {
       around.length = Math.min(around.length, place.depth);
       const found =
         place.startTagEnd > from &&
-        !(UNSEEN.test(tagOf(place)) && chain.at(-1) === '*') &&
-        isLike(chain.at(-1)!, place, document) &&
+        !(UNSEEN.test(tagOf(place)) && last === '*') &&
+        isLike(last, place, document) &&
         liesIn(chain.slice(0, -1), around, document);
       if (found) return true;
       around[place.depth] = place;

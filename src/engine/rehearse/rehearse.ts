@@ -6,6 +6,7 @@ import { arrivalOrders, AS_RECORDED, type ArrivalOrder } from '../../core/rehear
 import { findFault } from '../../core/rehearse/find-fault.ts';
 import {
   differencesBetween,
+  joined,
   maskOf,
   NO_MASK,
   withRaces,
@@ -168,6 +169,22 @@ class Rehearsing {
     stopIfCancelled(this.#request.signal);
     const mask = await this.#mask(setting.device);
     const [treated, authored] = await Promise.all([this.#look(plan, setting), this.#authoredLook(setting)]);
+    if ((await this.#against(setting, authored, treated, mask)).length === 0) return [];
+    // A page that moves by itself differs by chance: both are loaded once more before anything is held against a rule.
+    const [again, anew] = await Promise.all([this.#look(plan, setting), this.#look(null, setting)]);
+    const wider: DeviceMask = {
+      before: joined(mask.before, maskOf(authored.before, anew.before)),
+      after:
+        authored.after && anew.after ? joined(mask.after, maskOf(authored.after, anew.after)) : mask.after,
+      picture: mask.picture || (await comparePictures(authored.picture, anew.picture)).share > PICTURE_SHARE,
+    };
+    this.#masks.set(setting.device, Promise.resolve(wider));
+    if ((await this.#against(setting, authored, treated, wider)).length === 0) return [];
+    return this.#against(setting, anew, again, wider);
+  }
+
+  /** In what a page as treated is neither what it is as authored, nor that as recorded. */
+  async #against(setting: Setting, authored: Look, treated: Look, mask: DeviceMask): Promise<Difference[]> {
     const differences = await compare(authored, treated, mask);
     if (differences.length === 0 || setting.order.failing) return differences;
     const recorded = await this.#authoredLook({ ...setting, order: AS_RECORDED });
