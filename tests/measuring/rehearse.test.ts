@@ -3,7 +3,7 @@ import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { activeRules, matchText, type Plan, type PlanRule } from '../../src/core/treat/plan.ts';
 import { sceneOf } from '../../src/core/treat/scene.ts';
 import { rehearse, type Rehearsal } from '../../src/engine/rehearse/rehearse.ts';
-import { madePage } from './made-capture.ts';
+import { madePage } from '../engine/made-capture.ts';
 
 const rule = (name: string, treatment: string): PlanRule => ({
   id: name,

@@ -17,7 +17,7 @@ import { MOMENTS } from './corpus/moments.ts';
 import { NAMES } from './corpus/names.ts';
 import type { CorpusPage } from './corpus/page.ts';
 import { PLACES } from './corpus/places.ts';
-import { madePage } from './made-capture.ts';
+import { madePage } from '../engine/made-capture.ts';
 
 const CORPUS = [...NAMES, ...PLACES, ...MOMENTS, ...MARKUP];
 const PHONE = BUILT_IN_CONDITIONS[0]!;
