@@ -217,7 +217,15 @@ describe.concurrent('the whole path on the command line', () => {
     const scripts = rules.filter((rule: { kind: string }) => rule.kind === 'script');
     writeFileSync(`${plan}.scripts.json`, JSON.stringify({ ...rest, rules: scripts }));
     const treatedFolder = `${plan}-treated`;
-    const asked = ['treat', site.url('/'), '--plan', `${plan}.scripts.json`, '--out', treatedFolder];
+    const asked = [
+      'treat',
+      site.url('/'),
+      '--accept-certificate',
+      '--plan',
+      `${plan}.scripts.json`,
+      '--out',
+      treatedFolder,
+    ];
     const treated = await wistrel(asked);
     expect(treated.code, treated.error).toBe(0);
     const changes: { url: string; file: string; contentType: string; change: string }[] = JSON.parse(
