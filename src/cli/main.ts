@@ -166,6 +166,18 @@ class Command {
     };
   }
 
+  /** A page that a plan breaks is not to be measured as if it were faster. @throws Trouble for an illegal plan */
+  #refuseIllegal(measured: Measured, plan: Plan, fold: FoldOutcome | null): void {
+    const { capture, bodies, measurement } = measured.result;
+    const page = readPageAssets(new CapturedPage(capture, bodies), measurement.runs[0]!.requests);
+    const illegal = applyPlan(sceneOf(page, fold), plan).notApplied.filter((one) => one.illegal);
+    if (illegal.length === 0 || this.#options.evenIllegal) return;
+    throw new Trouble(
+      'input',
+      `The plan would break the page; nothing was tried. ${illegal.map((one) => `${one.ruleId}: ${one.why}`).join(' ')} Switch ${illegal.length === 1 ? 'that rule' : 'those rules'} off, or try it all the same with --even-illegal.`,
+    );
+  }
+
   /** The fold CSS that a plan needs; null where it needs none. */
   async #foldFor(measured: Measured, plan: Plan): Promise<FoldOutcome | null> {
     if (!activeRules(plan).some((rule) => rule.treatment === 'fold-css-late')) return null;
@@ -177,6 +189,7 @@ class Command {
     const measured = await this.#measure(input, 1);
     const { capture, bodies, measurement, state } = measured.result;
     const fold = await this.#foldFor(measured, plan);
+    this.#refuseIllegal(measured, plan, fold);
     const result = await carryOut(
       {
         kind: 'trial',
@@ -273,8 +286,9 @@ class Command {
 /** What rehearsing a plan has shown, in sentences. */
 function rehearsalLines(rehearsal: Rehearsal | null): string[] {
   if (!rehearsal) return ['Not rehearsed: recommended by reading alone.'];
-  const { held, left, exceptions, races, masked } = rehearsal;
+  const { held, left, exceptions, races, masked, gaveUp } = rehearsal;
   return [
+    ...(gaveUp ? [`Nothing is recommended: more than ${exceptions.length} rules were at fault.`] : []),
     `Rehearsed: in ${held} of ${held + left.length} orders of arrival the page becomes what it is as authored.`,
     ...exceptions.map(({ ruleId, evidence }) => `Excepted, ${ruleId}: ${evidence}`),
     ...(left.length ? [`Not rehearsed for want of time: ${left.join('; ')}.`] : []),

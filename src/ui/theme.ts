@@ -75,7 +75,8 @@ export const theme = createTheme({
     MuiTextField: { defaultProps: { size: 'small', variant: 'outlined' } },
     MuiSelect: { defaultProps: { size: 'small', variant: 'outlined' } },
     MuiSwitch: {
-      defaultProps: { size: 'small', disableRipple: true },
+      // The small variant's own sizes would go before these.
+      defaultProps: { size: 'medium', disableRipple: true },
       styleOverrides: {
         root: { width: 34, height: 18, padding: 0, margin: '1px 0' },
         switchBase: {

@@ -177,7 +177,7 @@ export async function pageView(
             : verdict,
       );
     }
-    add('handoff', 'current', `${active} changes to put in`);
+    add('handoff', 'current', `${active} ${active === 1 ? 'rule' : 'rules'} to put in`);
   }
   return { page, site, conditionsId, stages };
 }

@@ -31,7 +31,7 @@ export interface Span {
   end: number;
 }
 
-/** An `on…` attribute of an element, or an address that is a script. */
+/** What an element does on an event: an `on…` attribute, or a script as an address. */
 export interface HtmlHandler {
   tag: string;
   attribute: string;

@@ -28,7 +28,7 @@ const CONSENT = /consent|cookie[-_ ]?(notice|banner|bar|choice|preference|law)|g
 /** What is no name of a script's: shared state of the page. */
 const NO_NAME = /^(\*|\?|event|document\..*|localStorage|sessionStorage)$/;
 
-const NO_EFFECTS: ScriptEffects = { accesses: [], elements: [], properties: new Set() };
+const NO_EFFECTS: ScriptEffects = { accesses: [], elements: [], properties: new Map() };
 
 /**
  * Parses a script and says what it defines, reads and does that matters to when it may run.
@@ -93,7 +93,12 @@ function namesWith(effects: ScriptEffects, kinds: RegExp): { name: string; line:
   return [...lines].map(([name, line]) => ({ name, line }));
 }
 
+/** What an inline event handler, or an address that is a script, needs and does. */
+export function analyseHandler(code: string): ScriptFacts {
+  return analyseScript(`(function(event){${code}\n})`);
+}
+
 /** Names an inline event handler or expression reads. */
 export function namesReadBy(handler: string): string[] {
-  return analyseScript(`(function(event){${handler}\n})`).reads.map((read) => read.name);
+  return analyseHandler(handler).reads.map((read) => read.name);
 }

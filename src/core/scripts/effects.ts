@@ -43,8 +43,11 @@ export interface ElementAccess {
 export interface ScriptEffects {
   accesses: readonly Access[];
   elements: readonly ElementAccess[];
-  /** Names of properties that it uses at all: what a change of the platform's own objects may concern. */
-  properties: ReadonlySet<string>;
+  /**
+   * Names of properties that it uses at all, each with the line where it does so first: what a change of the
+   * platform's own objects may concern.
+   */
+  properties: ReadonlyMap<string, number>;
 }
 
 /** The name of what cannot be known: it may be any. */
@@ -112,7 +115,7 @@ class EffectReader {
       line: number;
     }
   >();
-  #properties = new Set<string>();
+  #properties = new Map<string, number>();
 
   constructor(bindings: Bindings, phases: Phases) {
     this.#bindings = bindings;
@@ -134,7 +137,8 @@ class EffectReader {
     switch (node.type) {
       case 'MemberExpression': {
         const name = propertyName(node);
-        if (name !== null) this.#properties.add(name);
+        if (name !== null && !this.#properties.has(name))
+          this.#properties.set(name, node.loc?.start.line ?? 1);
         this.#chain(node);
         return;
       }

@@ -8,9 +8,16 @@ import type { Refusal } from './refusal.ts';
 import type { Scene } from './treatment.ts';
 import { treatmentLabel, treatmentOf } from './treatments/index.ts';
 
+/** A rule that was not applied, with the reason. */
+export interface NotApplied {
+  ruleId: string;
+  why: string;
+  /** It could be carried out, and would break what the page relies on. */
+  illegal: boolean;
+}
+
 export interface TreatedPage extends Omit<Composed, 'conflicts'> {
-  /** Rules that were not applied, each with the reason. */
-  notApplied: { ruleId: string; why: string }[];
+  notApplied: NotApplied[];
 }
 
 /** One script or stylesheet with what a rule makes of it. */
@@ -53,7 +60,11 @@ export function applyPlan(scene: Scene, plan: Plan, { evenIllegal = false } = {}
   for (const { ruleId, refusal } of conflicts) if (!refused.has(ruleId)) refused.set(ruleId, refusal);
   return {
     ...composed,
-    notApplied: [...refused].map(([ruleId, refusal]) => ({ ruleId, why: refusalSentence(refusal) })),
+    notApplied: [...refused].map(([ruleId, refusal]) => ({
+      ruleId,
+      why: refusalSentence(refusal),
+      illegal: !IMPOSSIBLE.has(refusal.code),
+    })),
   };
 }
 

@@ -131,9 +131,9 @@ function conflictIn({ page }: Scene, choices: Choices): Conflict | null {
   return null;
 }
 
-function refusalFor({ writer, reader, line, what }: Sharing, how: OrderChange): Refusal {
+function refusalFor({ writer, writerLine, reader, line, what }: Sharing, how: OrderChange): Refusal {
   const place = placeOf(reader, { line, excerpt: excerptAt(reader, line) });
-  const other = placeOf(writer, { line: 1, excerpt: '' });
+  const other = placeOf(writer, { line: writerLine, excerpt: '' });
   switch (what.by) {
     case 'name':
       return { code: 'order', name: what.name, reader: place, how };

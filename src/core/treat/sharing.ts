@@ -1,7 +1,7 @@
 import type { HtmlHandler } from '../html/document.ts';
 import type { PageAssets, PageScript } from '../page/page-assets.ts';
 import { ANY_NAME, type Access, type ElementAccess, type ScriptEffects } from '../scripts/effects.ts';
-import { analyseScript } from '../scripts/analyse.ts';
+import { analyseHandler, analyseScript } from '../scripts/analyse.ts';
 import type { Phase } from '../scripts/phases.ts';
 
 /** What one part of a script does with something that a part of another one works with as well. */
@@ -12,7 +12,8 @@ export interface Sharing {
   /** The one that finds it, or changes it too. */
   reader: PageScript;
   readerPhase: Phase;
-  /** Line of the reader's text. */
+  /** Lines of the texts of both, where they do so first. */
+  writerLine: number;
   line: number;
   what:
     | { by: 'name'; name: string }
@@ -49,7 +50,7 @@ interface Doer {
   script: PageScript;
   accesses: Access[];
   elements: readonly ElementAccess[];
-  properties: ReadonlySet<string>;
+  properties: ReadonlyMap<string, number>;
   /** Line where it does what cannot be known. */
   unknown: { line: number; phases: Set<Phase> } | null;
 }
@@ -128,6 +129,7 @@ class SharingFinder {
       writerPhase: writer.access.phase,
       reader: reader.doer.script,
       readerPhase: reader.access.phase,
+      writerLine: writer.access.line,
       line: reader.access.line,
       what: { by: how === 'both change' ? 'change' : 'name', name },
     });
@@ -157,6 +159,7 @@ class SharingFinder {
           writerPhase: from.phase,
           reader: reader.script,
           readerPhase: to.phase,
+          writerLine: from.line,
           line: to.line,
           what: { by: 'elements', token },
         });
@@ -165,7 +168,7 @@ class SharingFinder {
 
   /** A change of what every object of a kind has is seen by whoever uses a part of that name. */
   #platform(writer: Doer, reader: Doer): void {
-    for (const { name, members, phase } of writer.accesses) {
+    for (const { name, members, phase, line } of writer.accesses) {
       if (name !== '*' || phase === 'called') continue;
       const part = members === null ? '*' : [...members].find((one) => reader.properties.has(one));
       if (part !== undefined)
@@ -174,7 +177,8 @@ class SharingFinder {
           writerPhase: phase,
           reader: reader.script,
           readerPhase: 'run',
-          line: 1,
+          writerLine: line,
+          line: reader.properties.get(part) ?? 1,
           what: { by: 'name', name: part },
         });
     }
@@ -188,6 +192,7 @@ class SharingFinder {
         writerPhase: 'run',
         reader: doer.script,
         readerPhase: phase,
+        writerLine: 1,
         line: doer.unknown.line,
         what: { by: 'anything' },
       });
@@ -219,7 +224,7 @@ function doerOf(page: PageAssets, script: PageScript): Doer {
     script,
     accesses,
     elements: elementsThatCount(effects),
-    properties: new Set([effects, ...inserted].flatMap(({ properties }) => [...properties])),
+    properties: new Map([effects, ...inserted].flatMap(({ properties }) => [...properties])),
     unknown: unreadable
       ? { line: 1, phases: new Set(['run']) }
       : any.length
@@ -231,7 +236,7 @@ function doerOf(page: PageAssets, script: PageScript): Doer {
 /** What an element does on an event, as a script that stands there: nothing can be done to it. */
 function handlerDoer(handler: HtmlHandler): Doer {
   const { tag, attribute, code, line, start } = handler;
-  const { effects } = analyseScript(`(function(event){${code}\n})`);
+  const { effects } = analyseHandler(code);
   const phase = phaseOfHandler(handler);
   const element: PageScript['element']['element'] = {
     index: -start - 1,

@@ -500,7 +500,9 @@ describe('plans', () => {
       { match: { url: `${PAGE}a.js` }, treatment: 'left-out' },
     ]);
     expect(text).toBe('<script src="a.js" async></script>');
-    expect(notApplied).toEqual([{ ruleId: 'r1', why: 'Rule r0 (async) is about the same element.' }]);
+    expect(notApplied).toEqual([
+      { ruleId: 'r1', why: 'Rule r0 (async) is about the same element.', illegal: false },
+    ]);
   });
 
   it('tell inline scripts apart that begin alike, and find those of plans of before', () => {
@@ -517,7 +519,7 @@ describe('plans', () => {
 
   it('say which rules found nothing to act on', () => {
     const { notApplied } = treated(page('<p>'), [{ match: { url: `${PAGE}gone.js` }, treatment: 'defer' }]);
-    expect(notApplied).toEqual([{ ruleId: 'r0', why: 'The page has no such script.' }]);
+    expect(notApplied).toEqual([{ ruleId: 'r0', why: 'The page has no such script.', illegal: false }]);
   });
 
   it('switch off what is riskier than asked, and compare by what they do', () => {
@@ -605,5 +607,57 @@ describe('a page under a Content-Security-Policy', () => {
     );
     const { notApplied } = treated(assets, [late, delay], fold);
     expect(notApplied.map((one) => one.ruleId)).toEqual(['r0']);
+  });
+});
+
+describe('an illegal rule', () => {
+  const html = '<script src="lib.js"></script>\n<p></p>\n<script>tide(1)</script>';
+  const async: Partial<PlanRule> = { match: { url: `${PAGE}lib.js` }, treatment: 'async' };
+
+  it('is left out and told from one that cannot be carried out', () => {
+    const gone = { match: { url: `${PAGE}gone.js` }, treatment: 'defer' };
+    const { notApplied, text } = treated(page(html, { 'lib.js': LIB }), [async, gone]);
+    expect(notApplied.map(({ ruleId, illegal }) => [ruleId, illegal])).toEqual([
+      ['r1', false],
+      ['r0', true],
+    ]);
+    expect(text).toBe(html);
+  });
+
+  it('is carried out when that is asked for, and only then', () => {
+    const scene = sceneOf(page(html, { 'lib.js': LIB }), null);
+    const rule: PlanRule = {
+      id: 'r0',
+      on: true,
+      kind: 'script',
+      match: { url: `${PAGE}lib.js` },
+      scope: 'page',
+      treatment: 'async',
+      reason: '',
+      risk: 'low',
+    };
+    const plan: Plan = { wistrelPlan: 1, page: PAGE, rules: [rule] };
+    const { html: forced, notApplied } = applyPlan(scene, plan, { evenIllegal: true });
+    expect(notApplied).toEqual([]);
+    expect(new TextDecoder().decode(forced)).toContain('<script src="lib.js" async>');
+  });
+
+  it('names the lines of both scripts that change the same', () => {
+    const assets = page('<script src="a.js"></script>\n<p></p>\n<script src="b.js" async></script>', {
+      'a.js': '\n\nwindow.captain = "Olav";',
+      'b.js': '\nwindow.captain = "Ines";',
+    });
+    const offer = offersFor(assets, assets.scripts[0]!).find((one) => one.treatment === 'defer');
+    expect(offer?.refused).toBe(
+      'line 3 of a.js and line 2 of b.js both change “captain”, and would do so in another order',
+    );
+  });
+
+  it('names the file where a line is all that is known of it', () => {
+    const assets = page('<script src="n.js"></script><p class="card"></p>', {
+      'n.js': '\nvar n = document.querySelectorAll(".card").length;',
+    });
+    const offer = offersFor(assets, assets.scripts[0]!).find((one) => one.treatment === 'defer');
+    expect(offer?.refused).toBe('it would find elements that stand after it as well (.card): line 2 of n.js');
   });
 });

@@ -82,6 +82,8 @@ export function lineWords({ file, line }: Place): string {
 
 /** "line 41 of the page: `document.write(…)`". */
 function placeWords(place: Place): string {
+  // Of a minified file a line says nothing.
+  if (place.excerpt === '') return lineWords(place);
   return `${place.file === null ? lineWords(place) : `line ${place.line}`}: ${place.excerpt}`;
 }
 

@@ -25,7 +25,7 @@ const ROUTES: Record<string, { harbour: string; takes: string; words: string }> 
   morvane: {
     harbour: 'Morvane',
     takes: '1 h 35',
-    words: 'The long crossing, west about the lighthouse; whales in June, if they please.',
+    words: 'The long crossing, west about the skerry light; whales in June, if they please.',
   },
 };
 

@@ -16,7 +16,7 @@ import type { FoldResult } from '../fold/fold-result.ts';
 import { checkFold, type CheckRequest, type FoldCheck } from '../fold/check-fold.ts';
 import { generateFold, type FoldRequest } from '../fold/generate-fold.ts';
 import { measureCapture, type Measurement } from '../lab/measure-capture.ts';
-import { applyPlan } from '../../core/treat/apply.ts';
+import { applyPlan, type NotApplied } from '../../core/treat/apply.ts';
 import { sceneOf, type FoldOutcome } from '../../core/treat/scene.ts';
 import { CapturedPage } from '../../core/page/captured-page.ts';
 import { readPageAssets } from '../../core/page/page-assets.ts';
@@ -93,7 +93,7 @@ export type OrderResult =
   | { kind: 'fold'; fold: FoldResult }
   | { kind: 'check-fold'; check: FoldCheck }
   | { kind: 'rehearse'; rehearsal: Rehearsal }
-  | { kind: 'trial'; trial: Trial; notApplied: { ruleId: string; why: string }[] };
+  | { kind: 'trial'; trial: Trial; notApplied: NotApplied[] };
 
 export type ResultOf<K extends Order['kind']> = Extract<OrderResult, { kind: K }>;
 

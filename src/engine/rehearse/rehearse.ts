@@ -47,6 +47,8 @@ export interface Rehearsal {
   /** The plan with what is at fault excepted. */
   plan: Plan;
   exceptions: Exception[];
+  /** So many rules were at fault that none is left. */
+  gaveUp: boolean;
   /** How many orders of arrival, at how many viewports, held the page as treated to itself as authored. */
   held: number;
   /** Orders that the time did not suffice for. */
@@ -102,6 +104,7 @@ class Rehearsing {
   #authored = new Map<string, Promise<Look>>();
   #masks = new Map<VisitDevice, Promise<DeviceMask>>();
   #exceptions: Exception[] = [];
+  #gaveUp = false;
   #ends = performance.now() + LIMIT_MS;
 
   constructor(request: RehearsalRequest, pool: StagePool) {
@@ -126,6 +129,7 @@ class Rehearsing {
     return {
       plan,
       exceptions: this.#exceptions,
+      gaveUp: this.#gaveUp,
       held: held.length,
       left: this.#settings.filter((one) => !held.includes(one)).map(({ words }) => words),
       masked: await this.#masked(),
@@ -154,7 +158,10 @@ class Rehearsing {
       const part = { ...plan, rules: [...some] };
       return (await this.#differences(part, setting)).length > 0;
     });
-    if (!rule || this.#exceptions.length >= MOST_EXCEPTIONS) return { ...plan, rules: [] };
+    if (!rule || this.#exceptions.length >= MOST_EXCEPTIONS) {
+      this.#gaveUp = true;
+      return { ...plan, rules: [] };
+    }
     // Together with others it may show something else than by itself.
     const alone = await this.#differences({ ...plan, rules: [rule] }, setting);
     const evidence = `As treated, the page ${(alone[0] ?? differences[0]!).words} (${setting.words}).`;
@@ -178,7 +185,14 @@ class Rehearsing {
         authored.after && anew.after ? joined(mask.after, maskOf(authored.after, anew.after)) : mask.after,
       picture: mask.picture || (await comparePictures(authored.picture, anew.picture)).share > PICTURE_SHARE,
     };
-    this.#masks.set(setting.device, Promise.resolve(wider));
+    // Another order may have found something else that moves in the meantime.
+    const known = await this.#mask(setting.device);
+    const all: DeviceMask = {
+      before: joined(known.before, wider.before),
+      after: joined(known.after, wider.after),
+      picture: known.picture || wider.picture,
+    };
+    this.#masks.set(setting.device, Promise.resolve(all));
     if ((await this.#against(setting, authored, treated, wider)).length === 0) return [];
     return this.#against(setting, anew, again, wider);
   }
@@ -250,7 +264,7 @@ class Rehearsing {
   async #races(): Promise<string[]> {
     const masks = await Promise.all(this.#masks.values());
     const found = masks.flatMap(({ before, after }) => [
-      ...[...before.loose, ...after.loose].map((one) => one.replace(/\|(.*)/, ' “$1”')),
+      ...[...before.loose, ...after.loose].map((one) => one.replace(/\|(.+)/, ' “$1”').replace('|', '')),
     ]);
     return [...new Set(found)];
   }

@@ -36,7 +36,9 @@ function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffVie
       <p className="note">{data.proof}</p>
       {data.notApplied.length ? (
         <p className="note">
-          {data.notApplied.length} rules were not applied: {data.notApplied.map((one) => one.why).join(' ')}
+          {data.notApplied.length}{' '}
+          {data.notApplied.length === 1 ? 'rule was not applied' : 'rules were not applied'}:{' '}
+          {data.notApplied.map((one) => one.why).join(' ')}
         </p>
       ) : null}
       {data.nonces.length ? (
