@@ -26,6 +26,7 @@ export async function selfBench(): Promise<Finding> {
       asIs: same,
       treated: same,
       conditions,
+      rehearsal: null,
       pairs: PAIRS,
       pageName: 'Home',
     });

@@ -9,7 +9,9 @@ import { AS_VISITOR } from '../core/measure/visit.ts';
 import { Trouble } from '../engine/errors.ts';
 import { readHarFile, type HarContents } from '../engine/har/read-har-file.ts';
 import { readCertificate } from '../engine/chromium/certificates.ts';
-import type { Rehearsal } from '../engine/rehearse/rehearse.ts';
+import { faultsOf, type Rehearsal } from '../core/rehearse/rehearsal.ts';
+import { rehearsalRemarks, rehearsedSentence } from '../core/words/rehearsal.ts';
+import { rehearsed } from '../usecases/rehearsal.ts';
 import { writeTreatedFiles } from './treat-files.ts';
 import { carryOut } from '../engine/jobs/orders.ts';
 import { CapturedPage } from '../core/page/captured-page.ts';
@@ -130,20 +132,11 @@ class Command {
     return { json: plan, text: [...lines, '', ...rehearsalLines(rehearsal)].join('\n') };
   }
 
-  async #rehearse(measured: Measured, plan: Plan, fold: FoldOutcome): Promise<Rehearsal> {
+  #rehearse(measured: Measured, plan: Plan, fold: FoldOutcome | null): Promise<Rehearsal> {
     const { capture, bodies, state, measurement } = measured.result;
     const { requests } = measurement.runs[0]!;
-    const order = {
-      kind: 'rehearse' as const,
-      pageName: capture.url,
-      capture,
-      bodies,
-      state,
-      requests,
-      plan,
-      fold,
-    };
-    return (await carryOut(order, say, this.#cancel.signal)).rehearsal;
+    const page = { pageId: measured.pageId, pageName: capture.url, capture, bodies, state, requests, fold };
+    return rehearsed(this.#database, page, plan, (order) => carryOut(order, say, this.#cancel.signal));
   }
 
   /** Writes what a plan changes of a page. */
@@ -190,6 +183,7 @@ class Command {
     const { capture, bodies, measurement, state } = measured.result;
     const fold = await this.#foldFor(measured, plan);
     this.#refuseIllegal(measured, plan, fold);
+    const rehearsal = this.#options.unrehearsed ? null : await this.#rehearse(measured, plan, fold);
     const result = await carryOut(
       {
         kind: 'trial',
@@ -203,6 +197,7 @@ class Command {
         fold,
         conditions: this.#options.conditions,
         pairs: this.#options.runs,
+        rehearsal,
         evenIllegal: this.#options.evenIllegal,
       },
       say,
@@ -216,6 +211,7 @@ class Command {
       failed: result.trial.result.breaks.length > 0,
       text: [
         result.trial.result.sentence,
+        ...(rehearsal ? faultsOf(rehearsal) : []),
         ...result.notApplied.map((one) => `Not applied, ${one.ruleId}: ${one.why}`),
       ].join('\n'),
     };
@@ -285,17 +281,11 @@ class Command {
 
 /** What rehearsing a plan has shown, in sentences. */
 function rehearsalLines(rehearsal: Rehearsal | null): string[] {
-  if (!rehearsal) return ['Not rehearsed: recommended by reading alone.'];
-  const { held, left, exceptions, races, masked, gaveUp } = rehearsal;
+  if (!rehearsal) return [rehearsedSentence(null, false)];
   return [
-    ...(gaveUp ? [`Nothing is recommended: more than ${exceptions.length} rules were at fault.`] : []),
-    `Rehearsed: in ${held} of ${held + left.length} orders of arrival the page becomes what it is as authored.`,
-    ...exceptions.map(({ ruleId, evidence }) => `Excepted, ${ruleId}: ${evidence}`),
-    ...(left.length ? [`Not rehearsed for want of time: ${left.join('; ')}.`] : []),
-    ...(races.length ? [`Different from order to order as authored: ${races.join('; ')}.`] : []),
-    ...(masked.length
-      ? [`Not the same twice as authored, and held against nothing: ${masked.join('; ')}.`]
-      : []),
+    rehearsedSentence(rehearsal, false),
+    ...rehearsal.exceptions.map(({ ruleId, evidence }) => `Excepted, ${ruleId}: ${evidence}`),
+    ...rehearsalRemarks(rehearsal),
   ];
 }
 

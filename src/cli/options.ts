@@ -27,7 +27,7 @@ export const USAGE: Record<CommandName, string> = {
   treat:
     './wistrel treat <url|file.har> --plan plan.json --out DIR [--even-illegal] [--use-unproved] [--json FILE]',
   trial:
-    './wistrel trial <url|file.har> … --plan plan.json [--conditions ID] [--runs N] [--use-unproved] [--even-illegal] [--json FILE]',
+    './wistrel trial <url|file.har> … --plan plan.json [--conditions ID] [--runs N] [--use-unproved] [--unrehearsed] [--even-illegal] [--json FILE]',
   har: './wistrel har <url> --out FILE.har [--conditions ID] [--keep-secrets]',
 };
 

@@ -39,17 +39,16 @@ try {
   const fold = await carryOut({ kind: 'fold', pageName: 'Home', capture, bodies, state }, say);
   const { requests } = measurement.runs[measurement.medianRun]!;
   const plan = recommendPlan(sceneOf(readPageAssets(new CapturedPage(capture, bodies), requests), fold.fold));
+  const replayed = { pageName: 'Home', capture, bodies, state, requests, fold: fold.fold };
+  const rehearse = await carryOut({ kind: 'rehearse', ...replayed, plan }, say);
+  const { rehearsal } = rehearse;
   const trial = await carryOut(
     {
       kind: 'trial',
-      pageName: 'Home',
-      capture,
-      bodies,
-      state,
+      ...replayed,
       yardstick: measurement.yardstick,
-      requests,
-      plan,
-      fold: fold.fold,
+      plan: rehearsal.plan,
+      rehearsal: { ...rehearsal, exceptions: [] },
       conditions,
       pairs: 6,
     },
@@ -66,7 +65,7 @@ try {
   if (trial.trial.pictureDifference)
     trial.trial.pictureDifference = await smallerPicture(trial.trial.pictureDifference);
   mkdirSync(join(import.meta.dirname, 'seed'), { recursive: true });
-  writeSeed({ date: new Date().toISOString().slice(0, 10), url, measure, fold, plan, trial });
+  writeSeed({ date: new Date().toISOString().slice(0, 10), url, measure, fold, plan, rehearse, trial });
 } finally {
   await site.close();
 }

@@ -10,6 +10,7 @@ import {
 import type { Database } from '../store/database.ts';
 import { foldMark } from '../usecases/fold-hash.ts';
 import { keepFold, keepMeasurement, keepTrial } from '../usecases/keep.ts';
+import { keepRehearsed } from '../usecases/rehearsal.ts';
 import { readFieldFile } from '../core/field/field-figures.ts';
 import { keepFieldFigures } from '../store/field-figures.ts';
 import { readSeed, visitorsFile } from './seed-file.ts';
@@ -30,7 +31,15 @@ export async function seedDatabase(database: Database, origin: string, publicKey
   const conditions = findConditions(DEFAULT_CONDITIONS_ID)!;
   const { captureId } = await keepMeasurement(database, page.id, conditions, seed.measure);
   await keepFold(database, page.id, captureId, seed.fold);
-  const of = { captureId, plan: seed.plan, ownPlan: false, foldHash: foldMark(seed.fold.fold) };
+  const { capture, state } = seed.measure;
+  const { rehearsal } = seed.rehearse;
+  await keepRehearsed(
+    database,
+    { pageId: page.id, capture, state, fold: seed.fold.fold },
+    seed.plan,
+    rehearsal,
+  );
+  const of = { captureId, plan: rehearsal.plan, ownPlan: false, foldHash: foldMark(seed.fold.fold) };
   await keepTrial(database, page.id, of, seed.trial);
   const { figures } = readFieldFile(visitorsFile(origin));
   await database.transaction((queries) => keepFieldFigures(queries, figures));

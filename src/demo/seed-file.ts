@@ -10,7 +10,9 @@ export interface Seed {
   url: string;
   measure: ResultOf<'measure'>;
   fold: ResultOf<'fold'>;
+  /** By reading alone. */
   plan: Plan;
+  rehearse: ResultOf<'rehearse'>;
   trial: ResultOf<'trial'>;
 }
 

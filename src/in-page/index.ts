@@ -4,6 +4,7 @@
  */
 export { answerQuestions } from './ask.ts';
 export { liveMedia, readAsBrowser, ruleSetting, settingsOf } from './browser-css.ts';
+export { foldControls, touchPoint, type NamedElement } from './controls.ts';
 export { lateSheetsArrive, shiftsSince } from './late.ts';
 export { boxesOf, movingBoxes, readLayout } from './layout.ts';
 export { linksOf, storedItems, timeOrigin } from './links.ts';

@@ -1,6 +1,6 @@
 import type { Database, Queries } from './database.ts';
 
-export type JobKind = 'measure' | 'fold' | 'family-fold' | 'trial' | 'import' | 'discover';
+export type JobKind = 'measure' | 'fold' | 'family-fold' | 'rehearse' | 'trial' | 'import' | 'discover';
 export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled' | 'interrupted';
 
 export interface Job {

@@ -8,6 +8,7 @@ import { call, useJobAgain, useJobs } from './api';
 const WHAT: Record<JobKind, string> = {
   measure: 'Measuring',
   fold: 'Making fold CSS',
+  rehearse: 'Rehearsing',
   trial: 'The trial',
   import: 'Reading the HAR file',
   'family-fold': 'Making the family’s fold CSS',

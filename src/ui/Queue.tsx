@@ -10,6 +10,7 @@ const DOING: Record<JobKind, string> = {
   measure: 'Measuring',
   fold: 'Fold CSS for',
   'family-fold': 'Fold CSS for the family of',
+  rehearse: 'Rehearsing',
   trial: 'Trial of',
   import: 'Reading',
   discover: 'Looking for pages at',

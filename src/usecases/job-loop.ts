@@ -15,11 +15,12 @@ import {
   type Job,
 } from '../store/jobs.ts';
 import { conditionsById, latestYardstick } from '../store/conditions.ts';
-import { DEFAULT_SETTINGS, settingsOf, stateOf, visitOf } from '../store/settings.ts';
+import { DEFAULT_SETTINGS, settingsOf, visitOf } from '../store/settings.ts';
 import { acceptedCertificates, ensurePage, findPage } from '../store/sites.ts';
 import { foldMark } from './fold-hash.ts';
 import { keepMeasurement, keepTrial } from './keep.ts';
 import { answersOfFamily, makeFamilyFold, makeFold, type Carry } from './make-fold.ts';
+import { rehearsed } from './rehearsal.ts';
 import { measuredPage, planFor } from './stored-page.ts';
 
 export const PAIRS = 6;
@@ -135,19 +136,22 @@ export class JobLoop {
     if (!measured)
       throw new Trouble(
         'input',
-        `The page was not measured under ${conditions.name}. Measure it first: a trial replays its capture.`,
+        `The page was not measured under ${conditions.name}. Measure it first: its capture is what is replayed.`,
       );
-    const { plan, own, fold } = await planFor(database, page.id, measured);
+    const { start, fold } = await planFor(database, page.id, measured);
+    const { capture, bodies, state, requests } = measured;
+    const replayed = { pageName: page.name, capture, bodies, state, requests, fold };
+    // What is proved is what was rehearsed: the kept one, where there is one.
+    const rehearsal = await rehearsed(database, { pageId: page.id, ...replayed }, start, carry);
+    if (job.kind === 'rehearse') return;
+    const { plan, own } = await planFor(database, page.id, measured);
     const result = await carry({
       kind: 'trial',
-      pageName: page.name,
-      capture: measured.capture,
-      bodies: measured.bodies,
-      state: await stateOf(database, measured.captureId),
+      ...replayed,
       yardstick,
-      requests: measured.requests,
       plan,
-      fold,
+      // What is excepted from the recommended plan is not in what is tried.
+      rehearsal: own ? rehearsal : { ...rehearsal, exceptions: [], gaveUp: false },
       conditions,
       pairs: PAIRS,
     });

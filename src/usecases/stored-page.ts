@@ -1,6 +1,8 @@
 import { CapturedPage } from '../core/page/captured-page.ts';
 import { readPageAssets, type PageAssets } from '../core/page/page-assets.ts';
 import type { Capture } from '../core/measure/exchange.ts';
+import type { VisitState } from '../core/measure/visit.ts';
+import type { Rehearsal } from '../core/rehearse/rehearsal.ts';
 import type { Plan } from '../core/treat/plan.ts';
 import type { RequestTiming } from '../core/measure/run.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
@@ -16,6 +18,9 @@ import {
   type StoredRun,
 } from '../store/measurements.ts';
 import { findPlan, latestFold, type StoredFold } from '../store/proofs.ts';
+import { findRehearsal } from '../store/rehearsals.ts';
+import { stateOf } from '../store/settings.ts';
+import { contentHash, rehearsalKey } from './rehearsal.ts';
 
 /** A page with its newest measurement under conditions: what map, treat, prove and hand off start from. */
 export interface MeasuredPage {
@@ -28,6 +33,9 @@ export interface MeasuredPage {
   bodies: Map<string, Uint8Array>;
   requests: RequestTiming[];
   assets: PageAssets;
+  state: VisitState | null;
+  /** Of the bytes captured: by it a rehearsal is found again. */
+  contentHash: string;
 }
 
 /** Reads a page's newest measurement; null when it was not measured under these conditions. */
@@ -63,10 +71,11 @@ export function readMeasured(queries: Queries, measurement: StoredMeasurement): 
 }
 
 async function readAnew(queries: Queries, measurement: StoredMeasurement): Promise<MeasuredPage | null> {
-  const [stored, runs, bodies] = await Promise.all([
+  const [stored, runs, bodies, state] = await Promise.all([
     findCapture(queries, measurement.captureId),
     runsOf(queries, measurement.id),
     bodiesOf(queries, measurement.captureId),
+    stateOf(queries, measurement.captureId),
   ]);
   const medianRun = runs[measurement.medianRun];
   if (!stored || !medianRun) return null;
@@ -81,18 +90,30 @@ async function readAnew(queries: Queries, measurement: StoredMeasurement): Promi
     bodies,
     requests: medianRun.requests,
     assets: readPageAssets(new CapturedPage(capture, bodies), medianRun.requests),
+    state,
+    contentHash: contentHash({ capture, state }),
   };
 }
 
-/** The page's own plan, or the recommended one where the user has not changed anything. */
-export async function planFor(
-  queries: Queries,
-  pageId: number,
-  page: MeasuredPage,
-): Promise<{ plan: Plan; own: boolean; fold: StoredFold | null }> {
+/** The plan of a page, and what is known of it. */
+export interface PlanNow {
+  plan: Plan;
+  /** The user's own, not the recommended one. */
+  own: boolean;
+  fold: StoredFold | null;
+  /** What is rehearsed: the plan before anything is excepted from it. */
+  start: Plan;
+  /** What rehearsing `start` has shown; null until then. */
+  rehearsal: Rehearsal | null;
+}
+
+/** The page's own plan, or the recommended one where the user has not changed anything: as rehearsed, once it is. */
+export async function planFor(queries: Queries, pageId: number, page: MeasuredPage): Promise<PlanNow> {
   const fold = await latestFold(queries, pageId);
   const own = await findPlan(queries, pageId);
-  return { plan: own ?? recommendedFor(page, fold), own: own !== null, fold };
+  const start = own ?? recommendedFor(page, fold);
+  const rehearsal = await findRehearsal(queries, pageId, rehearsalKey(page.contentHash, start, fold));
+  return { plan: own ?? rehearsal?.plan ?? start, own: own !== null, fold, start, rehearsal };
 }
 
 /** Recommendations for pages read before, each for the fold CSS it was made with. */

@@ -5,10 +5,12 @@ import { applyPlan, choicesOf } from '../core/treat/apply.ts';
 import { plainOffers, scriptOffers, styleOffers, type Offer } from '../core/treat/offers.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
 import { HEADLINE_NAMES, headlineOfSpreads, type HeadlineKey } from '../core/measure/headline.ts';
+import type { PageScript, PageStyle } from '../core/page/page-assets.ts';
 import { activeRules, matchText, sameMatch, type Plan, type PlanRule } from '../core/treat/plan.ts';
 import type { Change } from '../core/treat/compose.ts';
 import { whyTrialStale } from '../core/trial/staleness.ts';
 import type { TrialVerdict } from '../core/trial/verdict.ts';
+import { faultsOf, type Exception, type Rehearsal } from '../core/rehearse/rehearsal.ts';
 import { sceneOf } from '../core/treat/scene.ts';
 import { treatmentLabel } from '../core/treat/treatments/index.ts';
 import type { Queries } from '../store/database.ts';
@@ -23,6 +25,7 @@ import {
   type TrialOnBoard,
 } from '../store/proofs.ts';
 import { findPage, listPages, listSites, type Page, type Site } from '../store/sites.ts';
+import { rehearsedSentence } from '../core/words/rehearsal.ts';
 import { caveatsOf, emptyPaintOf } from './caveats.ts';
 import { foldMark, markOf } from './fold-hash.ts';
 import { mapOf } from './map-view.ts';
@@ -187,6 +190,8 @@ export interface TreatRow {
   label: string;
   wireBytes: number | null;
   hold: string | null;
+  /** What it is in the page as authored: "parser-blocking". */
+  start: string;
   evidence: string | null;
   /** Addresses of what the page asks for because of it. */
   brings: string[];
@@ -194,11 +199,26 @@ export interface TreatRow {
   offers: Offer[];
   notApplied: string | null;
   changes: Change[];
+  rehearsed: RehearsedState;
+  /** What rehearsing it showed, where it is at fault. */
+  fault: string | null;
 }
+
+/** A rehearsal as a screen tells it, each exception with the treatment as it is called. */
+export type ShownRehearsal = Omit<Rehearsal, 'plan' | 'exceptions'> & {
+  exceptions: (Exception & { label: string })[];
+};
+
+/** What rehearsing says of a rule: it does no harm; it does; it did, and has become something weaker, or nothing. */
+export type RehearsedState = 'not yet' | 'holds' | 'breaks' | 'weakened' | 'excepted' | 'does nothing';
 
 export interface TreatView {
   plan: Plan;
   own: boolean;
+  /** Null until the plan has been rehearsed. */
+  rehearsal: ShownRehearsal | null;
+  /** The user's own plan without what rehearsing found at fault; null where there is no such thing. */
+  withoutFaults: Plan | null;
   rows: TreatRow[];
   /** The headline as is. */
   headlineMs: number | null;
@@ -215,7 +235,7 @@ export async function treatView(
 ): Promise<TreatView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
-  const { plan, own, fold } = await planFor(queries, pageId, page);
+  const { plan, own, fold, rehearsal } = await planFor(queries, pageId, page);
   const scene = sceneOf(page.assets, fold);
   const treated = applyPlan(scene, plan);
   const { map } = mapOf(page, fold);
@@ -231,6 +251,8 @@ export async function treatView(
   return {
     plan,
     own,
+    rehearsal: rehearsal && shownRehearsal(rehearsal),
+    withoutFaults: own && rehearsal && faultsOf(rehearsal).length ? rehearsal.plan : null,
     headlineMs: map.headlineMs,
     headline: headlineOfSpreads(page.measurement.spreads),
     emptyPaint: emptyPaintOf(page.measurement),
@@ -244,15 +266,55 @@ export async function treatView(
         label: script && script.element.url === null ? script.name : matchText(rule.match),
         wireBytes: asset?.wireBytes ?? null,
         hold: asset?.hold ?? null,
+        start: startOf(
+          rule,
+          script,
+          page.assets.styles.find((one) => sameMatch(one.match, rule.match)),
+        ),
         evidence: asset?.evidence ?? null,
         brings: asset ? broughtBy(map.assets, asset.url) : [],
         treatmentLabel: treatmentLabel(rule.kind, rule.treatment),
         offers: offersFor(rule),
         notApplied: treated.notApplied.find((one) => one.ruleId === rule.id)?.why ?? null,
         changes: treated.changes.filter((change) => change.ruleId === rule.id),
+        rehearsed: rehearsedState(rule, own, rehearsal),
+        fault: rehearsal?.exceptions.find((one) => one.ruleId === rule.id)?.evidence ?? null,
       };
     }),
   };
+}
+
+/** Where an asset starts from, before anything is done to it. */
+function startOf(rule: PlanRule, script: PageScript | undefined, style: PageStyle | undefined): string {
+  if (rule.kind === 'font') return 'found in CSS';
+  if (rule.kind === 'host') return 'found late';
+  if (style?.element.printOnly) return 'for print';
+  if (rule.kind === 'stylesheet') return 'render-blocking';
+  if (!script) return 'not in the page';
+  const { async, defer, module, url } = script.element;
+  if (url === null) return module ? 'inline module' : 'inline';
+  if (async) return 'async';
+  return module ? 'module' : defer ? 'deferred' : 'parser-blocking';
+}
+
+function shownRehearsal({ plan, exceptions, ...rest }: Rehearsal): ShownRehearsal {
+  const kindOf = (id: string) => plan.rules.find((rule) => rule.id === id)!.kind;
+  return {
+    ...rest,
+    exceptions: exceptions.map((one) => ({
+      ...one,
+      label: treatmentLabel(kindOf(one.ruleId), one.treatment),
+    })),
+  };
+}
+
+function rehearsedState(rule: PlanRule, own: boolean, rehearsal: Rehearsal | null): RehearsedState {
+  const fault = rehearsal?.exceptions.some((one) => one.ruleId === rule.id);
+  if (fault && own) return 'breaks';
+  if (fault) return rule.treatment === 'as-authored' ? 'excepted' : 'weakened';
+  if (!rule.on || rule.treatment === 'as-authored') return 'does nothing';
+  if (rehearsal === null) return 'not yet';
+  return rehearsal.gaveUp ? 'breaks' : 'holds';
 }
 
 export type ProveView = StoredTrial & {
@@ -313,7 +375,7 @@ export async function handoffView(
 ): Promise<HandoffView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
-  const { plan, fold } = await planFor(queries, pageId, page);
+  const { plan, own, fold, rehearsal } = await planFor(queries, pageId, page);
   const treated = applyPlan(sceneOf(page.assets, fold), plan);
   const before = page.assets.document.bytes;
   const trial = await latestTrial(queries, pageId, conditionsId);
@@ -332,9 +394,9 @@ export async function handoffView(
     nonces: treated.nonces,
     htmlBytes: { before: before.length, after: treated.html.length },
     proof: !trial
-      ? 'No trial has been run: prove the plan before you put it in.'
+      ? `No trial has been run: prove the plan before you put it in. ${rehearsedSentence(rehearsal, own)}`
       : stale?.length
-        ? `The last trial says nothing of this: ${stale.join(', ')}. Prove it again.`
+        ? `The last trial says nothing of this: ${stale.join(', ')}. Prove it again. ${rehearsedSentence(rehearsal, own)}`
         : trial.result.sentence,
   };
 }

@@ -2,7 +2,8 @@ import { expect, it } from 'vitest';
 import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { activeRules, matchText, type Plan, type PlanRule } from '../../src/core/treat/plan.ts';
 import { sceneOf } from '../../src/core/treat/scene.ts';
-import { rehearse, type Rehearsal } from '../../src/engine/rehearse/rehearse.ts';
+import type { Rehearsal } from '../../src/core/rehearse/rehearsal.ts';
+import { rehearse } from '../../src/engine/rehearse/rehearse.ts';
 import { madePage } from '../engine/made-capture.ts';
 
 const rule = (name: string, treatment: string): PlanRule => ({
@@ -87,4 +88,18 @@ it('holds a delayed script to what it has done after the first touch', async () 
   // Less than waiting for a touch is still possible.
   expect(treatments(painting)).toEqual({ 'c.js': 'defer' });
   expect(painting.exceptions[0]!.evidence).toContain('looks different above the fold before any input');
+});
+
+it('holds the first tap to what it does as authored', async () => {
+  const html =
+    '<!DOCTYPE html><title>Quay</title><a href="/elsewhere">Away</a><button class="menu" style="width:90px;height:40px">Menu</button><ul hidden><li>Orrask</li></ul><script src="https://count.test/menu.js"></script>';
+  const menu =
+    'document.addEventListener("pointerup", function (event) { if (event.target.className === "menu") Reflect.set(document.querySelector("ul"), "hidden", false); });';
+  const found = await rehearsed(html, { 'https://count.test/menu.js': menu }, [
+    rule('https://count.test/menu.js', 'delay'),
+  ]);
+  expect(treatments(found)).toEqual({ 'menu.js': 'defer' });
+  expect(found.exceptions[0]!.evidence).toMatch(
+    /^As treated, the page (lacks|has|shows|lays out).*\(on a phone, button\.menu tapped first\)\.$/,
+  );
 });

@@ -57,6 +57,7 @@ async function wholeWay(
       fold,
       conditions,
       pairs: 6,
+      rehearsal: null,
     },
     quiet,
   );

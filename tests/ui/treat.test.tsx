@@ -1,7 +1,10 @@
 // @vitest-environment jsdom
-import { screen, within } from '@testing-library/react';
+import { cleanup, screen, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
+import { listJobs } from '@/store/jobs';
 import { acceptFold, latestFold } from '@/store/proofs';
+import { keepRehearsed } from '@/usecases/rehearsal';
+import { measuredPage, planFor } from '@/usecases/stored-page';
 import { eventually, open, rowsOf, sentence, withDemo } from './application';
 import { goTo, placeNow } from './navigation';
 
@@ -22,10 +25,10 @@ it('says how many rules act, and of each what it does, its risk and its reason',
     new RegExp(`^${acting} of ${switches().length} rules act on a first paint of [\\d,]+ ms\\.`),
   );
   expect(rowsOf(row('lib.js').closest('table')!)[0]).toBe(
-    'On | Asset | Wire | Does | As authored → treatment | Risk',
+    'On | Asset | Wire | Does | As authored → treatment | Risk | Rehearsed',
   );
   await user.click(row('lib.js'));
-  expect(row('lib.js').textContent).toMatch(/as authored → defer/);
+  expect(row('lib.js').textContent).toMatch(/parser-blocking → defer/);
   expect(detail().getByText(/2 inline scripts that read it move after it/)).toBeTruthy();
 });
 
@@ -42,6 +45,66 @@ it('refuses what would break the page, with the line; what is recommended is nev
   }
 });
 
+it('says in how many orders the recommended plan was rehearsed, and what was excepted with its evidence', async () => {
+  await open(TREAT);
+  const said = screen.getByText(
+    /^Rehearsed: in all \d+ orders of arrival the page becomes what it is as authored\./,
+  );
+  expect(said.textContent).toMatch(/One rule was at fault, and excepted\.$/);
+  expect(
+    screen.getByText(/^chat\.js, delay until interaction: As treated, the page .* \(on a phone/),
+  ).toBeTruthy();
+  expect(row('chat.js').textContent).toMatch(/→ after first paint.*weakened, holds$/);
+  expect(row('lib.js').textContent).toMatch(/holds$/);
+});
+
+it('says that a plan of one’s own is not rehearsed, and queues that; what breaks in it can be taken out', async () => {
+  const user = await open(TREAT);
+  await user.click(screen.getByRole('switch', { name: 'carousel.js: defer' }));
+  expect(await screen.findByText(/^Not rehearsed: legal by reading alone/)).toBeTruthy();
+  await eventually(() => expect(row('lib.js').textContent).toMatch(/not yet$/));
+  await user.click(screen.getByRole('button', { name: 'Rehearse' }));
+  expect(await screen.findByRole('button', { name: 'Waiting…' })).toBeTruthy();
+  const db = await database();
+  expect(await listJobs(db)).toMatchObject([{ kind: 'rehearse', pageId: 1, state: 'waiting' }]);
+  await db.query('DELETE FROM job');
+
+  const page = (await measuredPage(db, 1, 'slow-phone'))!;
+  const { start, fold } = await planFor(db, 1, page);
+  const lib = start.rules.find((one) => JSON.stringify(one.match).includes('/lib.js'))!;
+  const without = {
+    ...start,
+    rules: start.rules.map((one) => (one === lib ? { ...one, treatment: 'as-authored' } : one)),
+  };
+  await keepRehearsed(db, { pageId: 1, capture: page.capture, state: page.state, fold }, start, {
+    plan: without,
+    exceptions: [
+      {
+        ruleId: lib.id,
+        treatment: 'defer',
+        becomes: 'as-authored',
+        evidence: 'As treated, the page lacks nav.',
+      },
+    ],
+    gaveUp: false,
+    held: 16,
+    left: [],
+    masked: [],
+    races: [],
+  });
+  cleanup();
+  await open(TREAT);
+  expect(
+    screen.getByText(/^Rehearsed: one rule changes what the page becomes\. Do not use it as it is\.$/),
+  ).toBeTruthy();
+  expect(row('lib.js').textContent).toMatch(/breaks the page$/);
+  await user.click(screen.getByRole('button', { name: 'Take out what breaks' }));
+  await eventually(() => expect(row('lib.js').textContent).toMatch(/parser-blocking → as authored/));
+  expect(await screen.findByText(/^Rehearsed: in all 16 orders/)).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
+  await screen.findByText('The recommended plan.');
+});
+
 it('lets a treatment be chosen, says what that takes with it, and goes back to what is recommended', async () => {
   const user = await open(TREAT);
   await user.click(row('carousel.js'));
@@ -52,7 +115,7 @@ it('lets a treatment be chosen, says what that takes with it, and goes back to w
   await user.click(row('lib.js'));
   expect(choices().getByRole('radio', { name: /^defer\s*refused: .*carousel\.js/ })).toBeTruthy();
   await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
-  expect(await screen.findByText(/^The recommended plan, by reading alone/)).toBeTruthy();
+  expect(await screen.findByText('The recommended plan.')).toBeTruthy();
   await eventually(() => expect(row('lib.js').textContent).not.toContain('Not applied.'));
 });
 
@@ -108,7 +171,9 @@ it('proves: the sentence first, every metric side by side, the checks, each pair
     'Requests that fail only treated',
     'Requests no longer made',
     'Requests without an exact answer',
+    'Rehearsed before, in many orders of arrival',
   ]);
+  expect(checks.at(-1)).toMatch(/ \| same in all \d+$/);
   const pairs = tables.find((rows) => rows[0]!.startsWith('Pair | First'))!;
   expect(pairs).toHaveLength(7);
   for (const pair of pairs.slice(1)) expect(pair).toMatch(/^\d \| (as is|treated) \| [\d,]+ \| [\d,]+ \| −/);
@@ -129,7 +194,7 @@ it('says that a trial is out of date once the plan has changed since', async () 
   expect(await screen.findByText(/^Out of date: the plan was changed\. Run the trial again/)).toBeTruthy();
   goTo(TREAT);
   await user.click(await screen.findByRole('button', { name: 'Back to the recommended plan' }));
-  await screen.findByText(/^The recommended plan, by reading alone/);
+  await screen.findByText('The recommended plan.');
 });
 
 it('hands off: what to put where, what it was proved by, and a way to take all of it', async () => {

@@ -205,12 +205,12 @@ export const FAMILY_CHOICE = v.object({
 });
 
 export const ADD_JOB = v.object({
-  kind: v.picklist(['measure', 'fold', 'family-fold', 'trial'], 'There is no such job.'),
+  kind: v.picklist(['measure', 'fold', 'family-fold', 'rehearse', 'trial'], 'There is no such job.'),
   pageId: v.pipe(v.number(), v.integer()),
   conditionsId: v.string(),
 });
 export const ADD_JOBS = v.object({
-  kind: v.picklist(['measure', 'fold', 'trial'], 'There is no such job.'),
+  kind: v.picklist(['measure', 'fold', 'rehearse', 'trial'], 'There is no such job.'),
   pageIds: v.pipe(v.array(v.pipe(v.number(), v.integer())), v.minLength(1, 'Name at least one page.')),
   conditionsId: v.string(),
 });

@@ -58,11 +58,22 @@ describe('finding what is at fault', () => {
     Promise.resolve(guilty.every((one) => some.includes(one)));
 
   it('finds the one of many', async () => {
-    expect(await findFault([...'abcdefgh'], among(['f']))).toBe('f');
+    expect(await findFault([...'abcdefgh'], [], among(['f']))).toBe('f');
+  });
+
+  it('asks the likeliest first, and each by itself', async () => {
+    const asked: string[] = [];
+    const fails = (some: readonly string[]) => {
+      asked.push(some.join(''));
+      return among(['g'])(some);
+    };
+    expect(await findFault([...'abcdefgh'], ['c', 'g'], fails)).toBe('g');
+    expect(asked).toEqual(['c', 'g']);
+    expect(await findFault([...'abcdefgh'], ['c', 'd'], fails)).toBe('g');
   });
 
   it('finds one of two that only fail together', async () => {
-    expect(['b', 'g']).toContain(await findFault([...'abcdefgh'], among(['b', 'g'])));
+    expect(['b', 'g']).toContain(await findFault([...'abcdefgh'], [], among(['b', 'g'])));
   });
 });
 

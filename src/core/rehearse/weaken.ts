@@ -6,7 +6,10 @@ import type { Scene } from '../treat/treatment.ts';
 import { treatmentLabel } from '../treat/treatments/index.ts';
 
 /** What is tried in the place of a treatment that showed a fault, strongest first. */
-const WEAKER: Readonly<Record<string, readonly string[]>> = { delay: ['defer'] };
+const WEAKER: Readonly<Record<string, readonly string[]>> = {
+  delay: ['after-paint', 'defer'],
+  'after-paint': ['defer'],
+};
 
 /**
  * A plan in which a rule has the strongest treatment left that is legal; as authored where there is none.
@@ -19,7 +22,7 @@ export function weaken(scene: Scene, plan: Plan, rule: PlanRule, why: string): P
     rule.kind === 'script' ? scene.page.scripts.find((one) => sameMatch(one.match, rule.match)) : undefined;
   const chosen = choicesOf(scene, { ...plan, rules: others });
   const treatment = (WEAKER[rule.treatment] ?? []).find((id) => {
-    if (!script?.blocking || script.element.url === null) return false;
+    if (!script || (id === 'defer' && (!script.blocking || script.element.url === null))) return false;
     const settled = settle(scene, chosen, new Map([[script, id]]));
     return settled.refused.size === 0 && settled.moved.size === 0;
   });

@@ -165,7 +165,7 @@ class Composition {
   }
 
   #change(rule: PlanRule, change: ElementChange): void {
-    const edits = change.gone ? [{ ...spanOf(change.element), text: '' }] : this.#editsOf(change);
+    const edits = this.#editsOf(change);
     this.#edits.push(...edits);
     const { bytes, encoding } = this.#page.document;
     const { start, end } = change.element;
@@ -180,7 +180,15 @@ class Composition {
     });
   }
 
-  #editsOf({ element, attributes = {}, content, styleBefore, fallback }: ElementChange): Edit[] {
+  #editsOf({
+    element,
+    attributes = {},
+    content,
+    styleBefore,
+    scriptAfter,
+    fallback,
+    gone,
+  }: ElementChange): Edit[] {
     const { document } = this.#page;
     const { bytes, encoding } = document;
     const edits: Edit[] = [];
@@ -189,12 +197,18 @@ class Composition {
       const text = styleElement(encoding, this.#withSwaps(css), media, this.#nonce('style'));
       edits.push({ start: element.start, end: element.start, text });
     }
+    if (gone) return [...edits, { start: element.start, end: element.end, text: '' }];
     const changed = this.#vouchesForOthers(element);
     edits.push(
       ...attributeEdits(document, element, { ...attributes, ...(changed ? { integrity: null } : {}) }),
     );
     if (content !== undefined)
       edits.push({ start: element.contentStart, end: element.contentEnd, text: content });
+    if (scriptAfter) {
+      const given = attribute('src', scriptAfter.src) + attribute('nonce', this.#nonce('script'));
+      const text = markupIn(encoding, `<script defer${given}></script>`);
+      edits.push({ start: element.end, end: element.end, text });
+    }
     if (fallback) {
       const authored = bytes.subarray(element.start, element.end);
       const own = changed ? attributeEdits(document, element, { integrity: null }) : [];
@@ -254,10 +268,6 @@ class Composition {
     if (nonce !== null) this.#nonces.add(nonce);
     return nonce;
   }
-}
-
-function spanOf({ start, end }: HtmlElement) {
-  return { start, end };
 }
 
 function nameOf(match: Match): string {

@@ -8,6 +8,8 @@ export interface ElementChange {
   /** What its content becomes. */
   content?: string;
   gone?: true;
+  /** A deferred script that stands behind it. */
+  scriptAfter?: { src: string };
   /** A style element that stands before it. */
   styleBefore?: { css: string; media: string };
   /** The element as authored stands behind it for browsers that run no scripts. */

@@ -88,8 +88,7 @@ function followerTreatment(
   const treatment = id === undefined ? null : treatmentOf('script', id);
   if (!treatment?.readersFollow || reader.element.url !== null) return null;
   if (!scene.page.scripts.includes(reader)) return null;
-  const becomes = treatment.readersFollow;
-  return ownRefusal(scene, reader, becomes) ? null : becomes;
+  return treatment.readersFollow.find((becomes) => !ownRefusal(scene, reader, becomes)) ?? null;
 }
 
 function ownRefusal(scene: Scene, asset: PageScript | PageStyle, id: string): Refusal | null {

@@ -1,6 +1,6 @@
 import type { PageFont } from '../fonts/page-fonts.ts';
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
-import { hostOf, ownerOf } from '../path/party.ts';
+import { fileNameOf, hostOf, ownerOf } from '../path/party.ts';
 import { bytes } from '../path/words.ts';
 import { refusalWords } from '../words/refusals.ts';
 import { handlersThatRead } from './handlers.ts';
@@ -8,7 +8,12 @@ import { hidingStays, type Hiding } from './hiding.ts';
 import { settle, type Choices } from './legal.ts';
 import { matchText, RISKS, type Match, type Plan, type PlanRule, type Risk, type RuleKind } from './plan.ts';
 import { policyRefusal } from './policy.ts';
-import type { Scene } from './treatment.ts';
+import type { Scene, Treatment } from './treatment.ts';
+import { importsEarly, importsOf } from './treatments/imports-early.ts';
+import { inlineScript } from './treatments/inline-script.ts';
+import { inlineSheet, wholeOf } from './treatments/inline-sheet.ts';
+import { mediaOf, ownMedia } from './treatments/own-media.ts';
+import { waits } from './treatments/waits.ts';
 
 /**
  * The recommended plan: a starting point, each rule with its reason and risk. Rules beyond the wished risk
@@ -62,19 +67,57 @@ function adviseSheet(scene: Scene, style: PageStyle, rules: Rules): void {
   if (style.element.url !== null) rules.add('stylesheet', style.match, sheetAdvice(scene, style));
 }
 
-function sheetAdvice({ page, fold, foldUsable }: Scene, { element }: PageStyle): Advice {
+function sheetAdvice(scene: Scene, style: PageStyle): Advice {
+  const { page, fold, foldUsable } = scene;
+  const { element } = style;
   if (element.printOnly) return asAuthored('low', 'For print only: it never blocked rendering.');
   const own = fold.find((sheet) => sheet.url === element.url);
-  if (!own) return asAuthored('low', 'No fold CSS was made for it: generate it first.');
+  if (!own)
+    return without(scene, style, asAuthored('low', 'No fold CSS was made for it: generate it first.'));
   const policy = policyRefusal(page, [['style'], ['handler', 'script']]);
-  if (policy) return asAuthored('high', `Its fold CSS would not apply: ${refusalWords(policy)}.`);
-  if (!foldUsable) return asAuthored('high', 'Its fold CSS is not proved: it stays until you decide.');
+  if (policy)
+    return without(
+      scene,
+      style,
+      asAuthored('high', `Its fold CSS would not apply: ${refusalWords(policy)}.`),
+    );
+  if (!foldUsable)
+    return without(
+      scene,
+      style,
+      asAuthored('high', 'Its fold CSS is not proved: it stays until you decide.'),
+    );
   const share = `${own.keptRules} of its ${own.rules.toLocaleString('en-GB')} rules concern the fold at one of the viewports chosen for it (${bytes(own.foldBytes)})`;
   return {
     treatment: 'fold-css-late',
     risk: 'low',
     reason: `It blocks rendering; ${share}. They go inline, the sheet arrives late.`,
   };
+}
+
+/** What is left for a sheet whose fold CSS cannot be used. */
+function without(scene: Scene, style: PageStyle, { reason }: Advice): Advice {
+  const open = (treatment: Treatment<'stylesheet'>) =>
+    treatment.isFor(style, scene) && treatment.refuses(style, scene) === null;
+  if (open(ownMedia))
+    return {
+      treatment: ownMedia.id,
+      risk: 'low',
+      reason: `${reason} All of its rules stand under ${mediaOf(style, scene)}: where that does not match, nothing waits for it.`,
+    };
+  if (open(inlineSheet))
+    return {
+      treatment: inlineSheet.id,
+      risk: 'low',
+      reason: `${reason} It is small (${bytes(wholeOf(style, scene)!.css.length)}): inline it blocks as before, without being asked for.`,
+    };
+  if (open(importsEarly))
+    return {
+      treatment: importsEarly.id,
+      risk: 'low',
+      reason: `${reason} What it imports (${importsOf(style, scene).map(fileNameOf).join(', ')}) is found only once it is there: asked for at once, the chain is one step long.`,
+    };
+  return asAuthored('low', reason);
 }
 
 /** What is advised for the scripts of a page: those of others first, then those that hold the parser. */
@@ -153,6 +196,28 @@ class ScriptAdvice {
       if (!this.#done.has(reader))
         this.#delayed(reader, `It reads what ${ownerOf(followed.name)} defines, so it waits with it.`);
     this.#chosen = settled.choices;
+    this.#afterPaint();
+  }
+
+  /** What others insert or load beside the page, and may not wait for a visitor, waits for the first content. */
+  #afterPaint(): void {
+    const candidates = [...this.#notDelayed.keys()].filter(
+      (script) => !script.facts.speaksOfConsent && (!script.blocking || script.element.url === null),
+    );
+    const settled = settle(this.#scene, this.#chosen, new Map(candidates.map((one) => [one, 'after-paint'])));
+    if (settled.moved.size) return;
+    this.#chosen = settled.choices;
+    for (const script of candidates) {
+      if (settled.refused.has(script)) continue;
+      const why = this.#notDelayed.get(script);
+      this.#notDelayed.delete(script);
+      this.#done.add(script);
+      this.#add(script, {
+        treatment: 'after-paint',
+        risk: 'medium',
+        reason: `${whose(script)}; ${why}. The first content does not need it: it runs once that is on screen.`,
+      });
+    }
   }
 
   #delayed(script: PageScript, reason: string): void {
@@ -171,7 +236,7 @@ class ScriptAdvice {
       const others = this.#notDelayed.get(script);
       const before = others === undefined ? '' : `${whose(script)}; ${others}. `;
       if (refusal) {
-        this.#add(script, asAuthored('low', `${before}Not deferred: ${refusalWords(refusal)}.`));
+        this.#add(script, this.#inPlace(script, `${before}Not deferred: ${refusalWords(refusal)}.`));
         continue;
       }
       const advice = this.#deferred(
@@ -182,15 +247,32 @@ class ScriptAdvice {
       );
       this.#add(script, { ...advice, reason: before + advice.reason });
     }
-    for (const moved of [...settled.moved.keys()].sort((a, b) => a.line - b.line))
+    for (const moved of [...settled.moved.keys()].sort((a, b) => a.line - b.line)) {
+      const stays = settled.choices.get(moved) === waits.id;
       this.#add(moved, {
-        treatment: 'after-libraries',
+        treatment: stays ? waits.id : 'after-libraries',
         risk: 'medium',
-        reason:
-          'It reads a deferred library: it becomes an external deferred file, in its order (defer does nothing inline).',
+        reason: `It reads a deferred library: ${
+          stays
+            ? 'it stays inline, as it holds what is of one visit, and runs in its order after that'
+            : 'it becomes an external deferred file, in its order (defer does nothing inline)'
+        }.`,
       });
+    }
     for (const [script, why] of this.#notDelayed)
       if (!candidates.includes(script)) this.#add(script, asAuthored('medium', `${whose(script)}; ${why}.`));
+  }
+
+  /** What is left for a script that has to run where it stands. */
+  #inPlace(script: PageScript, why: string): Advice {
+    const scene = this.#scene;
+    if (!inlineScript.isFor(script, scene) || inlineScript.refuses(script, scene))
+      return asAuthored('low', why);
+    return {
+      treatment: inlineScript.id,
+      risk: 'low',
+      reason: `${why} It is small: inline it runs where it did, and is not waited for.`,
+    };
   }
 
   #deferred(script: PageScript, readers: readonly PageScript[]): Advice {

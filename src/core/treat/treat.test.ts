@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { madePage } from '../../../tests/engine/made-capture.ts';
 import type { RequestTiming } from '../measure/run.ts';
 import { applyPlan } from './apply.ts';
-import { DELAYED_TYPE } from './delay-loader.ts';
+import { DELAYED_TYPE } from './waiting-loaders.ts';
 import { findHiding } from './hiding.ts';
 import { settle } from './legal.ts';
 import { scriptOffers, styleOffers } from './offers.ts';
@@ -70,14 +70,14 @@ describe('deferring', () => {
   it('refuses a script that uses document.write, with the line', () => {
     const assets = page('<script src="w.js"></script>', { 'w.js': 'var a;\ndocument.write("x");' });
     expect(rulesOf(assets)['w.js']).toMatchObject({
-      treatment: 'as-authored',
+      treatment: 'inline',
       reason: expect.stringContaining('line 2: document.write("x");'),
     });
     expect(
       offersFor(assets, assets.scripts[0]!)
         .filter((offer) => offer.refused)
         .map((offer) => offer.treatment),
-    ).toEqual(['defer', 'async', 'delay']);
+    ).toEqual(['defer', 'async', 'after-paint', 'delay']);
   });
 
   it('moves the inline scripts that read a deferred library after it, in order', () => {
@@ -126,7 +126,7 @@ describe('deferring', () => {
       'lib.js': LIB,
     });
     const rule = rulesOf(assets)['lib.js']!;
-    expect(rule.treatment).toBe('as-authored');
+    expect(rule.treatment).toBe('inline');
     expect(rule.reason).toContain('line 2 of the page reads “tide”');
   });
 
@@ -162,7 +162,7 @@ describe('deferring', () => {
     const files = { 'lib.js': LIB, 'd.js': 'tide();' };
     const before = page(`${reader}<script src="lib.js"></script>`, files);
     expect(rulesOf(before)['lib.js']).toMatchObject({
-      treatment: 'as-authored',
+      treatment: 'inline',
       reason: expect.stringMatching(/reads “tide”, and that script, deferred already, stands before it/),
     });
     const after = page(`<script src="lib.js"></script>${reader}`, files);
@@ -175,7 +175,7 @@ describe('deferring', () => {
       { 'lib.js': LIB, 'd.js': 'go(level)' },
     );
     expect(rulesOf(assets)['lib.js']).toMatchObject({
-      treatment: 'as-authored',
+      treatment: 'inline',
       reason: expect.stringContaining('d.js reads “level”'),
     });
   });
@@ -190,7 +190,7 @@ describe('deferring', () => {
     // As authored it runs whenever it comes, after the library at any rate; deferred, the library might come later.
     const raced = page('<script src="lib.js"></script><script async defer src="a.js"></script>', files);
     expect(rulesOf(raced)['lib.js']).toMatchObject({
-      treatment: 'as-authored',
+      treatment: 'inline',
       reason: expect.stringContaining('line 1 of a.js reads “tide” before it might have arrived'),
     });
   });
@@ -236,6 +236,128 @@ describe('deferring', () => {
     const { text, notApplied } = treated(assets, [{ match: { url: `${PAGE}lib.js` }, treatment: 'defer' }]);
     expect(text).toBe('<script src="lib.js"></script><script>tide();</script>');
     expect(notApplied[0]!.why).toBe('Line 1 of the page reads “tide” while the page is parsed.');
+  });
+});
+
+describe('what is left where more is not legal', () => {
+  const kindsOf = (assets: PageAssets) =>
+    recommended(assets).rules.map((rule) => [matchText(rule.match).replace(PAGE, ''), rule.treatment]);
+
+  it('lets an inline script with a token of the visit wait where it stands', () => {
+    const html =
+      '<script src="lib.js"></script>\n<script id="a">var csrfToken = "a8"; tide(csrfToken);</script><p>Quay</p>';
+    const assets = page(html, { 'lib.js': LIB });
+    const plan = recommended(assets);
+    expect(plan.rules.map((rule) => rule.treatment)).toEqual(['defer', 'waits']);
+    expect(plan.rules[1]!.reason).toContain('it stays inline, as it holds what is of one visit');
+    const { text, files } = treated(assets, plan.rules);
+    expect(files).toHaveLength(1);
+    expect(text).toBe(
+      `<script src="lib.js" defer></script>\n<script id="a" type="text/wistrel-waiting">var csrfToken = "a8"; tide(csrfToken);</script><script defer src="${new URL(files[0]!.url).pathname}"></script><p>Quay</p>`,
+    );
+    expect(files[0]!.text).not.toContain('a8');
+  });
+
+  it('runs what another one’s script may not wait with for a visitor once the first content is on screen', () => {
+    const html = '<p>Ask</p><script async src="https://ask.test/a.js" crossorigin data-of="p"></script>';
+    const answers =
+      'document.querySelector("p").addEventListener("click", function () { this.textContent = "asked"; });';
+    const assets = page(html, { 'https://ask.test/a.js': answers });
+    const plan = recommended(assets);
+    expect(plan.rules[0]).toMatchObject({
+      treatment: 'after-paint',
+      reason: expect.stringContaining('not delayed: it changes the page when a visitor does something'),
+    });
+    const { text } = treated(assets, plan.rules);
+    expect(text).toContain(
+      '<link rel="preload" as="script" href="https://ask.test/a.js" fetchpriority="low" crossorigin="">',
+    );
+    expect(text).toContain(
+      '<script crossorigin data-of="p" type="text/wistrel-after-paint" data-src="https://ask.test/a.js"></script>',
+    );
+    expect(text).toContain('first-contentful-paint');
+  });
+
+  it('puts a small file that is tied to its place there, and nothing that the parser would end', () => {
+    const small = page('<p></p><script src="w.js" charset="utf-8"></script>', {
+      'w.js': 'document.write("$& x");',
+    });
+    expect(kindsOf(small)).toEqual([['w.js', 'inline']]);
+    expect(treated(small, recommended(small).rules).text).toBe(
+      '<p></p><script>document.write("$& x");</script>',
+    );
+    const ends = page('<script src="w.js"></script>', { 'w.js': 'document.write("</script>");' });
+    const large = page('<script src="w.js"></script>', { 'w.js': `document.write("${'x'.repeat(5_000)}");` });
+    const others = page('<script src="https://o.test/w.js"></script>', {
+      'https://o.test/w.js': 'document.write(1);',
+    });
+    for (const one of [ends, large, others]) expect(kindsOf(one)[0]![1]).toBe('as-authored');
+  });
+
+  it('gives a sheet the media that all of its rules stand under', () => {
+    const html = '<link rel="stylesheet" href="a.css">';
+    const assets = page(html, { 'a.css': '@media (min-width: 60em) { p { margin: 0 } }' });
+    const plan = recommended(assets);
+    expect(plan.rules[0]).toMatchObject({
+      treatment: 'own-media',
+      reason: expect.stringContaining('All of its rules stand under (min-width: 60em)'),
+    });
+    expect(treated(assets, plan.rules).text).toBe(
+      '<link rel="stylesheet" href="a.css" media="(min-width: 60em)">',
+    );
+    const offered = (css: string, markup = html) => {
+      const other = page(markup, { 'a.css': css });
+      return styleOffers(sceneOf(other, null), other.styles[0]!).map((one) => one.treatment);
+    };
+    expect(offered('@media print { p { margin: 0 } } p { margin: 1px }')).not.toContain('own-media');
+    expect(offered('@media all { p { margin: 0 } }')).not.toContain('own-media');
+    expect(
+      offered('@media print { p { margin: 0 } }', '<link rel="stylesheet" media="screen" href="a.css">'),
+    ).not.toContain('own-media');
+  });
+
+  it('puts a small sheet into the page whole, with what it imports and addresses that hold there', () => {
+    const html = '<link rel="stylesheet" href="css/a.css" media="screen"><p>Quay</p>';
+    const css = '@import "b.css"; p { background: url(i.png) }';
+    const assets = page(html, { 'css/a.css': css, 'css/b.css': 'b { color: red }' });
+    const plan = recommended(assets);
+    expect(plan.rules[0]!.treatment).toBe('inline');
+    const { text, takenOut } = treated(assets, plan.rules);
+    expect(text).toBe('<style media="screen">b{color:red}p{background:url(/css/i.png)}</style><p>Quay</p>');
+    expect(takenOut).toEqual([`${PAGE}css/a.css`, `${PAGE}css/b.css`]);
+  });
+
+  it('asks for what a larger sheet imports with the page', () => {
+    const html = '<head><link rel="stylesheet" href="a.css"></head>';
+    const many = Array.from({ length: 400 }, (_one, index) => `.b${index} { margin: 0 }`).join('\n');
+    const assets = page(html, {
+      'a.css': `@import "b.css";\n${many}`,
+      'b.css': '@import "c.css?x=1&y=2"; p { margin: 0 }',
+      'c.css?x=1&y=2': 'i { margin: 0 }',
+    });
+    const plan = recommended(assets);
+    expect(plan.rules[0]!.treatment).toBe('imports-early');
+    expect(treated(assets, plan.rules).text).toBe(
+      `<head><link rel="preload" as="style" href="${PAGE}b.css"><link rel="preload" as="style" href="${PAGE}c.css?x=1&amp;y=2"><link rel="stylesheet" href="a.css"></head>`,
+    );
+  });
+
+  it('offers a copy of another host’s script, and never recommends it', () => {
+    const assets = page('<script src="https://o.test/w.js" integrity="sha256-x" crossorigin></script>', {
+      'https://o.test/w.js': 'document.write(1);',
+    });
+    expect(kindsOf(assets)[0]).toEqual(['https://o.test/w.js', 'as-authored']);
+    const { text, files } = treated(assets, [
+      { match: { url: 'https://o.test/w.js' }, treatment: 'own-host' },
+    ]);
+    expect(files.map((file) => file.text)).toEqual(['document.write(1);']);
+    expect(text).toBe(`<script src="${new URL(files[0]!.url).pathname}" charset="utf-8"></script>`);
+    const finds = page('<script src="https://o.test/w.js"></script>', {
+      'https://o.test/w.js': 'var base = document.currentScript.src;',
+    });
+    expect(offersFor(finds, finds.scripts[0]!).find((one) => one.treatment === 'own-host')!.refused).toMatch(
+      /^currentScript would be another element/,
+    );
   });
 });
 
@@ -553,7 +675,7 @@ describe('a page under a Content-Security-Policy', () => {
       'fold-css-late',
       'late',
     ]);
-    expect(refused(offersFor(assets, assets.scripts[0]!))).toEqual(['delay']);
+    expect(refused(offersFor(assets, assets.scripts[0]!))).toEqual(['after-paint', 'delay']);
     expect(text).toBe(source);
     expect(notApplied.map((one) => one.why)).toEqual([
       "The page’s Content-Security-Policy refuses styles in the page (default-src 'self' https://count.test). Let it through there and measure again.",

@@ -56,8 +56,8 @@ export interface Treatment<K extends RuleKind = RuleKind> {
   settings: v.GenericSchema;
   /** When a script runs with it; none where that is as authored. */
   moment?: Moment;
-  /** What inline scripts become that read what this one defines, so that they still find it; none may follow where it is not said. */
-  readersFollow?: string;
+  /** What inline scripts become that read what this one defines, so that they still find it, the best first; none may follow where it is not said. */
+  readersFollow?: readonly string[];
   /** What becomes of another asset that goes with this one under a rule's switch. */
   togetherBecomes?(asset: AssetOf[K], scene: Scene): string;
   /** Whether it is a choice for this asset at all. */

@@ -10,6 +10,7 @@ const quiet: TrialChecks = {
   unexplainedRequests: [],
   failedRequests: [],
   missingRequests: [],
+  rehearsal: null,
 };
 
 function pair(
@@ -51,8 +52,18 @@ describe('judge', () => {
 
   it('says what came of it', () => {
     expect(judge(six, quiet, 'Home').sentence).toBe(
-      'Treated, Home paints 1,650 ms earlier, over 6 pairs. Speed Index: 1,650 ms earlier. No new console error, and no request fails or is missing.',
+      'Treated, Home paints 1,650 ms earlier, over 6 pairs. Speed Index: 1,650 ms earlier. No new console error, and no request fails or is missing. It was not rehearsed.',
     );
+  });
+
+  it('calls a page that rehearsing found broken no success, however early it paints', () => {
+    const rehearsal = { held: 4, of: 16, faults: ['r7: As treated, the page lacks nav (on a phone).'] };
+    const result = judge(six, { ...quiet, rehearsal }, 'Home');
+    expect(result.verdict).toBe('earlier, but it breaks');
+    expect(result.breaks).toEqual(['1 fault that rehearsing found']);
+    expect(result.sentence).toContain('It breaks: 1 fault that rehearsing found. Look before you use it.');
+    const held = judge(six, { ...quiet, rehearsal: { held: 16, of: 16, faults: [] } }, 'Home');
+    expect(held.sentence).toContain('Rehearsed in 16 orders of arrival, it becomes what it is as authored.');
   });
 
   it('withholds the Speed Index verdict when the final pictures differ', () => {

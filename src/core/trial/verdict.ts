@@ -16,6 +16,8 @@ export interface TrialChecks {
   failedRequests: string[];
   /** Requests that every as-is load makes and no treated one, though no rule takes them out. */
   missingRequests: string[];
+  /** What loading the page with the plan in many orders of arrival has shown; null where that was not done. */
+  rehearsal: { held: number; of: number; faults: string[] } | null;
 }
 
 /** What a trial comes to in a word. */
@@ -72,7 +74,7 @@ export function judge(pairs: readonly Pair[], checks: TrialChecks, pageName: str
     breaks,
     notes: [blockingApart(pairs)].flatMap((note) => note ?? []),
   };
-  return { ...judged, sentence: sentenceOf(judged, pageName) };
+  return { ...judged, sentence: sentenceOf(judged, checks, pageName) };
 }
 
 function withheldOf(
@@ -96,7 +98,7 @@ function withheldOf(
 }
 
 /** What the treated page does worse than slower: each is a reason not to use it. */
-function breaksOf({ consoleErrors, failedRequests, missingRequests }: TrialChecks): string[] {
+function breaksOf({ consoleErrors, failedRequests, missingRequests, rehearsal }: TrialChecks): string[] {
   const added = consoleErrors.treated.filter((text) => !consoleErrors.asIs.includes(text)).length;
   const say = (number: number, one: string, many: string) =>
     number === 0 ? [] : [`${number} ${number === 1 ? one : many}`];
@@ -104,6 +106,7 @@ function breaksOf({ consoleErrors, failedRequests, missingRequests }: TrialCheck
     ...say(added, 'new console error', 'new console errors'),
     ...say(failedRequests.length, 'request that fails only treated', 'requests that fail only treated'),
     ...say(missingRequests.length, 'request that is no longer made', 'requests that are no longer made'),
+    ...say(rehearsal?.faults.length ?? 0, 'fault that rehearsing found', 'faults that rehearsing found'),
   ];
 }
 
@@ -119,6 +122,7 @@ function verdictOf(
 
 function sentenceOf(
   { paint, speedIndex, withheld, worse, breaks, headline, emptyPaint, notes }: Omit<TrialResult, 'sentence'>,
+  { rehearsal }: TrialChecks,
   pageName: string,
 ): string {
   const broke = breaks.length ? `It breaks: ${listed(breaks)}. Look before you use it.` : '';
@@ -138,7 +142,10 @@ function sentenceOf(
   const second = withheld.speedIndex
     ? `No verdict on Speed Index: ${withheld.speedIndex}.`
     : `Speed Index: ${said(speedIndex)}.`;
-  const last = broke || 'No new console error, and no request fails or is missing.';
+  const rehearsed = rehearsal
+    ? `Rehearsed in ${rehearsal.held} orders of arrival, it becomes what it is as authored.`
+    : 'It was not rehearsed.';
+  const last = broke || `No new console error, and no request fails or is missing. ${rehearsed}`;
   return [first, empty, second, ...notes, last].filter(Boolean).join(' ');
 }
 

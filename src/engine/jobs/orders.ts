@@ -20,7 +20,8 @@ import { applyPlan, type NotApplied } from '../../core/treat/apply.ts';
 import { sceneOf, type FoldOutcome } from '../../core/treat/scene.ts';
 import { CapturedPage } from '../../core/page/captured-page.ts';
 import { readPageAssets } from '../../core/page/page-assets.ts';
-import { rehearse, type Rehearsal } from '../rehearse/rehearse.ts';
+import { rehearse } from '../rehearse/rehearse.ts';
+import type { Rehearsal } from '../../core/rehearse/rehearsal.ts';
 import { runTrial } from '../trial/run-trial.ts';
 import type { Trial } from '../trial/trial.ts';
 
@@ -81,6 +82,8 @@ export type Order =
       fold: FoldOutcome | null;
       conditions: Conditions;
       pairs: number;
+      /** What rehearsing this very plan has shown; null where that was not done. */
+      rehearsal: Rehearsal | null;
       /** Carry out rules that are refused otherwise. */
       evenIllegal?: boolean;
     };
@@ -231,6 +234,7 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
         treated,
         conditions: order.conditions,
         pairs: order.pairs,
+        rehearsal: order.rehearsal,
         pageName: order.pageName,
         limits,
         onProgress: say,

@@ -1,4 +1,5 @@
 import type { Outcome } from '../../core/rehearse/outcome.ts';
+import type { NamedElement } from '../../in-page/index.ts';
 import type { Visit } from '../chromium/visit.ts';
 import { takePicture } from '../load/timed-load.ts';
 import type { Gatekeeper } from './gatekeeper.ts';
@@ -11,14 +12,23 @@ export interface Look {
   after: Outcome | null;
 }
 
-/** Looks at a page that rests. @param touch whether to touch it and look again */
-export async function look(visit: Visit, gates: Gatekeeper, errors: string[], touch: boolean): Promise<Look> {
+/** What is done once a page rests: nothing, a key that nothing listens to, or a tap of a control. */
+export type Touch = 'none' | 'key' | NamedElement;
+
+/** Looks at a page that rests, and where it is touched, once more after that. */
+export async function look(visit: Visit, gates: Gatekeeper, errors: string[], touch: Touch): Promise<Look> {
   const before = await outcomeOf(visit, gates, errors);
   const picture = await takePicture(visit);
-  if (!touch) return { picture, before, after: null };
-  await visit.page.keyboard.press('Shift');
+  if (touch === 'none') return { picture, before, after: null };
+  if (touch === 'key') await visit.page.keyboard.press('Shift');
+  else await tap(visit, touch);
   await rest(visit, gates);
   return { picture, before, after: await outcomeOf(visit, gates, errors) };
+}
+
+async function tap(visit: Visit, control: NamedElement): Promise<void> {
+  const point = await visit.inPage.call('touchPoint', control);
+  if (point) await visit.page.mouse.click(point.x, point.y);
 }
 
 async function outcomeOf(visit: Visit, gates: Gatekeeper, errors: readonly string[]): Promise<Outcome> {

@@ -16,11 +16,13 @@ import {
 import { weaken } from '../../core/rehearse/weaken.ts';
 import { applyPlan } from '../../core/treat/apply.ts';
 import { activeRules, type Plan } from '../../core/treat/plan.ts';
+import type { Exception, Rehearsal } from '../../core/rehearse/rehearsal.ts';
 import type { Scene } from '../../core/treat/treatment.ts';
 import type { VisitDevice } from '../chromium/visit.ts';
 import { stopIfCancelled } from '../errors.ts';
 import { comparePictures } from '../fold/pictures.ts';
 import { overridesOf } from '../replay/overrides.ts';
+import type { NamedElement } from '../../in-page/index.ts';
 import { look, type Look } from './look.ts';
 import { StagePool } from './stage-pool.ts';
 
@@ -34,35 +36,12 @@ export interface RehearsalRequest {
   signal?: AbortSignal;
 }
 
-/** A rule that rehearsing has changed, with what it showed. */
-export interface Exception {
-  ruleId: string;
-  treatment: string;
-  becomes: string;
-  /** "As treated, the page …, when …". */
-  evidence: string;
-}
-
-export interface Rehearsal {
-  /** The plan with what is at fault excepted. */
-  plan: Plan;
-  exceptions: Exception[];
-  /** So many rules were at fault that none is left. */
-  gaveUp: boolean;
-  /** How many orders of arrival, at how many viewports, held the page as treated to itself as authored. */
-  held: number;
-  /** Orders that the time did not suffice for. */
-  left: string[];
-  /** What is not the same twice as authored, in words; it was held against nothing. */
-  masked: string[];
-  /** Elements whose attributes depend on the order of arrival as authored: its scripts race each other. */
-  races: string[];
-}
-
 /** One way of loading the page. */
 interface Setting {
   device: VisitDevice;
   order: ArrivalOrder;
+  /** A control that is tapped once the page rests; nothing but a key is pressed where there is none. */
+  tap: NamedElement | null;
   words: string;
 }
 
@@ -82,12 +61,16 @@ const DEVICES: readonly [id: string, words: string][] = [
   ['slow-phone', 'on a phone'],
   ['home-laptop', 'on a laptop'],
 ];
-/** Beyond this no more orders are begun. */
+/** Beyond this no more orders are begun; what is left of a plan after its last exception is given some time all the same. */
 const LIMIT_MS = 90_000;
+const LEAST_FOR_THE_LAST_MS = 40_000;
+/** As many orders are gone through at a time: each loads the page twice, and there are three browsers. */
+const AT_A_TIME = 3;
 /** Less of the fold's picture may differ: a letter's edge. */
 const PICTURE_SHARE = 0.0005;
 const MOST_EXCEPTIONS = 8;
 const MOST_HOSTS = 5;
+const MOST_TAPS = 3;
 
 /**
  * Loads the captured page with a plan beside the page as authored, unslowed and without input, in the same orders of
@@ -100,9 +83,13 @@ export function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
 class Rehearsing {
   #request: RehearsalRequest;
   #pool: StagePool;
+  #orders: readonly Setting[];
+  /** The orders, and where something waits for a touch, the taps. */
   #settings: readonly Setting[];
+  /** Whether something waits for a touch. */
+  #waits: boolean;
   #authored = new Map<string, Promise<Look>>();
-  #masks = new Map<VisitDevice, Promise<DeviceMask>>();
+  #masks = new Map<string, Promise<DeviceMask>>();
   #exceptions: Exception[] = [];
   #gaveUp = false;
   #ends = performance.now() + LIMIT_MS;
@@ -110,13 +97,20 @@ class Rehearsing {
   constructor(request: RehearsalRequest, pool: StagePool) {
     this.#request = request;
     this.#pool = pool;
-    this.#settings = settingsOf(request);
+    this.#orders = settingsOf(request);
+    this.#settings = this.#orders;
+    this.#waits = activeRules(request.plan).some((rule) => rule.treatment === 'delay');
   }
 
   async run(): Promise<Rehearsal> {
     let { plan } = this.#request;
+    const taps = this.#waits ? await this.#taps() : [];
     let held: readonly Setting[] = [];
     while (activeRules(plan).length) {
+      const waits = activeRules(plan).some((rule) => rule.treatment === 'delay');
+      const [first, ...others] = this.#orders;
+      // What shows most comes first.
+      this.#settings = [first!, ...(waits ? taps : []), ...others];
       const failed = await this.#hold(plan, this.#settings);
       held = failed.held;
       if (failed.first === null) break;
@@ -125,6 +119,7 @@ class Rehearsing {
         plan = await this.#without(plan, fault);
         fault = (await this.#hold(plan, [fault.setting])).first;
       }
+      this.#ends = Math.max(this.#ends, performance.now() + LEAST_FOR_THE_LAST_MS);
     }
     return {
       plan,
@@ -137,30 +132,41 @@ class Rehearsing {
     };
   }
 
-  /** Holds the page with a plan to the page as authored, in each order that there is time for. */
+  /** Holds the page with a plan to the page as authored, in each order that there is time for, until one shows a fault. */
   async #hold(plan: Plan, settings: readonly Setting[]): Promise<{ held: Setting[]; first: Fault | null }> {
     const held: Setting[] = [];
-    const faults = await Promise.all(
-      settings.map(async (setting): Promise<Fault | null> => {
-        if (performance.now() > this.#ends && settings.length > 1) return null;
+    const waiting = [...settings];
+    const faults: Fault[] = [];
+    const goThrough = async () => {
+      while (faults.length === 0 && (performance.now() < this.#ends || settings.length === 1)) {
+        const setting = waiting.shift();
+        if (!setting) return;
         const differences = await this.#differences(plan, setting);
+        if (differences.length) {
+          faults.push({ setting, differences });
+          return;
+        }
         held.push(setting);
         this.#request.onProgress?.(`Rehearsed ${setting.words}`, held.length, settings.length);
-        return differences.length ? { setting, differences } : null;
-      }),
-    );
-    return { held, first: faults.find((one) => one !== null) ?? null };
+      }
+    };
+    await Promise.all(Array.from({ length: AT_A_TIME }, goThrough));
+    // Which of several came first is chance.
+    const first = settings.flatMap((one) => faults.find(({ setting }) => setting === one) ?? [])[0];
+    return { held, first: first ?? null };
   }
 
   /** A plan without the rule that is at fault, or with less done by it. */
   async #without(plan: Plan, { setting, differences }: Fault): Promise<Plan> {
-    const rule = await findFault(activeRules(plan), async (some) => {
+    const rules = activeRules(plan);
+    const suspects = rules.filter((one) => one.treatment === 'delay');
+    const rule = await findFault(rules, suspects.slice(0, AT_A_TIME), async (some) => {
       const part = { ...plan, rules: [...some] };
       return (await this.#differences(part, setting)).length > 0;
     });
     if (!rule || this.#exceptions.length >= MOST_EXCEPTIONS) {
       this.#gaveUp = true;
-      return { ...plan, rules: [] };
+      return { ...plan, rules: plan.rules.map((one) => ({ ...one, on: false })) };
     }
     // Together with others it may show something else than by itself.
     const alone = await this.#differences({ ...plan, rules: [rule] }, setting);
@@ -174,7 +180,7 @@ class Rehearsing {
   /** In what the page with a plan is neither what it is as authored in this order, nor as recorded. */
   async #differences(plan: Plan, setting: Setting): Promise<Difference[]> {
     stopIfCancelled(this.#request.signal);
-    const mask = await this.#mask(setting.device);
+    const mask = await this.#mask(setting);
     const [treated, authored] = await Promise.all([this.#look(plan, setting), this.#authoredLook(setting)]);
     if ((await this.#against(setting, authored, treated, mask)).length === 0) return [];
     // A page that moves by itself differs by chance: both are loaded once more before anything is held against a rule.
@@ -186,13 +192,13 @@ class Rehearsing {
       picture: mask.picture || (await comparePictures(authored.picture, anew.picture)).share > PICTURE_SHARE,
     };
     // Another order may have found something else that moves in the meantime.
-    const known = await this.#mask(setting.device);
+    const known = await this.#mask(setting);
     const all: DeviceMask = {
       before: joined(known.before, wider.before),
       after: joined(known.after, wider.after),
       picture: known.picture || wider.picture,
     };
-    this.#masks.set(setting.device, Promise.resolve(all));
+    this.#masks.set(maskKey(setting), Promise.resolve(all));
     if ((await this.#against(setting, authored, treated, wider)).length === 0) return [];
     return this.#against(setting, anew, again, wider);
   }
@@ -205,60 +211,81 @@ class Rehearsing {
     return (await compare(recorded, treated, mask)).length === 0 ? [] : differences;
   }
 
-  #mask(device: VisitDevice): Promise<DeviceMask> {
-    let mask = this.#masks.get(device);
-    if (!mask) this.#masks.set(device, (mask = this.#findMask(device)));
+  #mask(setting: Setting): Promise<DeviceMask> {
+    const key = maskKey(setting);
+    let mask = this.#masks.get(key);
+    if (!mask) this.#masks.set(key, (mask = this.#findMask(setting)));
     return mask;
   }
 
   /** What the page as authored is not twice, and what of it depends on the order of arrival. */
-  async #findMask(device: VisitDevice): Promise<DeviceMask> {
-    const setting = { device, order: AS_RECORDED, words: '' };
-    const orders = this.#settings.filter((one) => one.device === device && !one.order.failing);
+  async #findMask({ device, tap }: Setting): Promise<DeviceMask> {
+    const setting = { device, order: AS_RECORDED, tap, words: '' };
+    const orders = tap ? [] : this.#orders.filter((one) => one.device === device && !one.order.failing);
+    // What scripts race for is raced for with a tap as well.
+    const untouched = tap && (await this.#mask({ ...setting, tap: null }));
     const [one, other, ...others] = await Promise.all([
       this.#authoredLook(setting),
       this.#look(null, setting),
       ...orders.map((each) => this.#authoredLook(each)),
     ]);
-    const before = maskOf(one.before, other.before);
-    const after = one.after && other.after ? maskOf(one.after, other.after) : NO_MASK;
+    const twice = (key: 'before' | 'after'): Mask => {
+      const [first, second] = [one[key], other[key]];
+      if (!first || !second) return NO_MASK;
+      const races = withRaces(
+        maskOf(first, second),
+        first,
+        others.flatMap((each) => each[key] ?? []),
+      );
+      return untouched ? joined(untouched[key], races) : races;
+    };
     return {
-      before: withRaces(
-        before,
-        one.before,
-        others.map((each) => each.before),
-      ),
-      after: one.after
-        ? withRaces(
-            after,
-            one.after,
-            others.flatMap((each) => each.after ?? []),
-          )
-        : after,
-      picture: (await comparePictures(one.picture, other.picture)).share > PICTURE_SHARE,
+      before: twice('before'),
+      after: twice('after'),
+      picture:
+        (untouched?.picture ?? false) ||
+        (await comparePictures(one.picture, other.picture)).share > PICTURE_SHARE,
     };
   }
 
   #authoredLook(setting: Setting): Promise<Look> {
-    const key = `${setting.device.viewport.width} ${setting.order.id}`;
+    const key = `${maskKey(setting)} ${setting.order.id}`;
     let known = this.#authored.get(key);
     if (!known) this.#authored.set(key, (known = this.#look(null, setting)));
     return known;
   }
 
   /** @param plan null for the page as authored */
-  async #look(plan: Plan | null, { device, order }: Setting): Promise<Look> {
+  async #look(plan: Plan | null, { device, order, tap }: Setting): Promise<Look> {
     const { capture, bodies, state, scene, signal } = this.#request;
     const treated = applyPlan(scene, plan ?? { ...this.#request.plan, rules: [] });
     const errors: string[] = [];
-    const waits = activeRules(this.#request.plan).some((rule) => rule.treatment === 'delay');
     const request = { capture, bodies, state, ...(signal ? { signal } : {}) };
     return this.#pool.on((stage) =>
       stage.load(request, overridesOf(capture.documentUrl, treated), order, device, {
         prepare: (session) => listen(session, errors),
-        act: (visit, gates) => look(visit, gates, errors, waits),
+        act: (visit, gates) => look(visit, gates, errors, tap ?? (this.#waits ? 'key' : 'none')),
       }),
     );
+  }
+
+  /** What delays hold back must not take the first tap: some controls are tapped, each in a load of its own. */
+  async #taps(): Promise<Setting[]> {
+    const { capture, bodies, state, scene, plan, signal } = this.#request;
+    const device = this.#orders[0]!.device;
+    const authored = applyPlan(scene, { ...plan, rules: [] });
+    const request = { capture, bodies, state, ...(signal ? { signal } : {}) };
+    const controls = await this.#pool.on((stage) =>
+      stage.load(request, overridesOf(capture.documentUrl, authored), AS_RECORDED, device, {
+        act: (visit) => visit.inPage.call('foldControls'),
+      }),
+    );
+    return controls.slice(0, MOST_TAPS).map((tap) => ({
+      device,
+      order: AS_RECORDED,
+      tap,
+      words: `${DEVICES[0]![1]}, ${tap.name} tapped first`,
+    }));
   }
 
   async #races(): Promise<string[]> {
@@ -271,11 +298,17 @@ class Rehearsing {
 
   async #masked(): Promise<string[]> {
     const masks = await Promise.all(this.#masks.values());
-    return masks.flatMap(({ before, after, picture }) => [
+    const found = masks.flatMap(({ before, after, picture }) => [
       ...[...before.elements, ...after.elements].slice(0, 3).map((one) => one.split('|')[0]!),
       ...(picture ? ['the picture of the fold'] : []),
     ]);
+    return [...new Set(found)];
   }
+}
+
+/** What is masked is so for a device, and for what is tapped. */
+function maskKey({ device, tap }: Setting): string {
+  return `${device.viewport.width} ${tap ? `${tap.name} ${tap.index}` : ''}`;
 }
 
 /** The ways in which the page is loaded: in every order on a phone, in the two plainest on a laptop. */
@@ -296,6 +329,7 @@ function settingsOf({ capture, scene, plan }: RehearsalRequest): Setting[] {
       (order) => ({
         device,
         order,
+        tap: null,
         words: `${words}, ${order.words}`,
       }),
     );

@@ -1,6 +1,7 @@
 import { median, summarise } from '../../core/measure/metrics.ts';
 import type { RunObservation } from '../../core/measure/run.ts';
 import { broughtBy } from '../../core/path/brought-by.ts';
+import { faultsOf } from '../../core/rehearse/rehearsal.ts';
 import { AS_IS, TREATED, type ArmId } from '../../core/trial/arms.ts';
 import { failedOnlyTreated, missingTreated } from '../../core/trial/requests.ts';
 import { judge, type TrialChecks, type TrialResult } from '../../core/trial/verdict.ts';
@@ -63,6 +64,11 @@ export async function concludeTrial(
       askedIn(loads.treated),
       takenOutBy(request.treated, loads.asIs),
     ),
+    rehearsal: request.rehearsal && {
+      held: request.rehearsal.held,
+      of: request.rehearsal.held + request.rehearsal.left.length,
+      faults: faultsOf(request.rehearsal),
+    },
   };
   const result = judge(pairs, checks, request.pageName);
   const shownPair = medianPair(pairs, result.headline);

@@ -1,3 +1,4 @@
+import type { Rehearsal } from '../../core/rehearse/rehearsal.ts';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import type { Metrics, MetricSpreads } from '../../core/measure/metrics.ts';
@@ -19,6 +20,8 @@ export interface TrialRequest {
   treated: TreatedPage;
   conditions: Conditions;
   pairs: number;
+  /** What rehearsing this very plan has shown; null where that was not done. */
+  rehearsal: Rehearsal | null;
   pageName: string;
   seed?: number;
   limits?: LoadLimits;

@@ -125,7 +125,7 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
               <thead>
                 <tr>
                   <th>Did anything break?</th>
-                  <th className="number">5 checks</th>
+                  <th className="number">6 checks</th>
                 </tr>
               </thead>
               <tbody>
@@ -173,6 +173,17 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
                     ))}
                   </td>
                   <td className="number">{checks.unexplainedRequests.length || 'none'}</td>
+                </tr>
+                <tr>
+                  <td>
+                    Rehearsed before, in many orders of arrival
+                    {checks.rehearsal?.faults.map((fault) => (
+                      <div key={fault}>
+                        <code>{fault}</code>
+                      </div>
+                    ))}
+                  </td>
+                  <td className="number">{rehearsedCell(checks.rehearsal)}</td>
                 </tr>
               </tbody>
             </table>
@@ -232,6 +243,12 @@ function pairedMedian(asIs: readonly Metrics[], treated: readonly Metrics[], key
       return a === null || b === null || b === undefined ? [] : [b - a];
     }),
   );
+}
+function rehearsedCell(rehearsal: ProveView['checks']['rehearsal']): string {
+  if (!rehearsal) return 'not rehearsed';
+  const { faults, held, of } = rehearsal;
+  if (faults.length) return `${faults.length} at fault`;
+  return held === of ? `same in all ${of}` : `same in ${held} of ${of}`;
 }
 
 function Requests({ name, urls }: { name: string; urls: readonly string[] }) {

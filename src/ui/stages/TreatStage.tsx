@@ -2,24 +2,27 @@
 import Button from '@mui/material/Button';
 import Switch from '@mui/material/Switch';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { HEADLINE_NAMES } from '@/core/measure/headline';
 import { bytes, ms } from '@/core/path/words';
 import { fileNameOf, hostOf } from '@/core/path/party';
-import type { Match, Plan, PlanRule, RuleKind } from '@/core/treat/plan';
+import type { Match, Plan, PlanRule } from '@/core/treat/plan';
 import type { Offer } from '@/core/treat/offers';
-import type { TreatRow, TreatView } from '@/usecases/views';
+import { rehearsalRemarks, rehearsedSentence } from '@/core/words/rehearsal';
+import type { RehearsedState, TreatRow, TreatView } from '@/usecases/views';
 import { call, useAssetSpokenOf, useStage } from '../api';
 import { KIND_MARK } from '../figures';
 import { useKey } from '../keyboard';
 import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 
-const AUTHORED: Record<RuleKind, string> = {
-  stylesheet: 'blocking',
-  script: 'as authored',
-  font: 'found in CSS',
-  host: 'found late',
+const REHEARSED: Record<RehearsedState, ReactNode> = {
+  'not yet': <span className="muted">not yet</span>,
+  holds: 'holds',
+  breaks: <b>breaks the page</b>,
+  weakened: 'weakened, holds',
+  excepted: 'excepted',
+  'does nothing': <span className="muted">–</span>,
 };
 
 /** Treat: what is done to each asset, with its reason, its risk and its switch. */
@@ -108,12 +111,11 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
             Back to the recommended plan
           </Button>
           <span className="muted">
-            {data.own
-              ? 'Your own plan: it stays when the page is measured again.'
-              : 'The recommended plan, by reading alone: it is not rehearsed here (./wistrel plan does that).'}
+            {data.own ? 'Your own plan: it stays when the page is measured again.' : 'The recommended plan.'}
           </span>
           {save.error ? <span role="alert">{save.error.message}</span> : null}
         </div>
+        <Rehearsed data={data} onPlan={(plan) => save.mutate(plan)} {...props} />
         <div className="sheet">
           <table className="plain">
             <thead>
@@ -124,6 +126,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
                 <th>Does</th>
                 <th>As authored → treatment</th>
                 <th>Risk</th>
+                <th>Rehearsed</th>
               </tr>
             </thead>
             <tbody>
@@ -175,7 +178,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
                     )}
                   </td>
                   <td>
-                    <span className="muted">{AUTHORED[row.rule.kind]} → </span>
+                    <span className="muted">{row.start} → </span>
                     <b>{row.rule.on ? row.treatmentLabel : 'as authored'}</b>
                     {row.rule.on || row.rule.treatment === 'as-authored' ? (
                       ''
@@ -184,6 +187,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
                     )}
                   </td>
                   <td>{row.rule.risk}</td>
+                  <td>{REHEARSED[row.rehearsed]}</td>
                 </tr>
               ))}
             </tbody>
@@ -195,6 +199,51 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
           <Detail row={chosen} onChange={(values) => change(chosen.rule.id, { on: true, ...values })} />
         ) : null}
       </aside>
+    </div>
+  );
+}
+
+/** Whether the plan was rehearsed, what came of it, and what to do next. */
+function Rehearsed({
+  data: { own, rehearsal, withoutFaults, rows },
+  onPlan,
+  ...props
+}: StageProps & { data: TreatView; onPlan: (plan: Plan) => void }) {
+  const name = (ruleId: string) => {
+    const row = rows.find((one) => one.rule.id === ruleId);
+    return row ? nameOf(row) : ruleId;
+  };
+  return (
+    <div className="note">
+      <div className="row">
+        <span style={{ flex: 1 }}>
+          <b>{rehearsedSentence(rehearsal, own)}</b>
+          {rehearsal
+            ? ''
+            : ' Rehearsing loads the page with this plan beside the page as authored, in many orders of arrival, and holds each to the other (a minute or two).'}
+        </span>
+        {rehearsal ? null : <JobButton kind="rehearse" label="Rehearse" {...props} primary={false} />}
+        {withoutFaults ? (
+          <Button variant="outlined" onClick={() => onPlan(withoutFaults)}>
+            Take out what breaks
+          </Button>
+        ) : null}
+      </div>
+      {rehearsal?.exceptions.map((one) => (
+        <p key={one.ruleId} style={{ margin: '4px 0 0' }}>
+          {name(one.ruleId)}, {one.label}: {one.evidence}
+        </p>
+      ))}
+      {rehearsal && rehearsalRemarks(rehearsal).length ? (
+        <details style={{ marginTop: 4 }}>
+          <summary>What was not held to anything</summary>
+          {rehearsalRemarks(rehearsal).map((remark) => (
+            <p key={remark} style={{ margin: '4px 0 0', overflowWrap: 'anywhere' }}>
+              {remark}
+            </p>
+          ))}
+        </details>
+      ) : null}
     </div>
   );
 }
@@ -240,6 +289,11 @@ function Detail({ row, onChange }: { row: TreatRow; onChange: (values: Partial<P
     <>
       <h2>{nameOf(row)}</h2>
       <p style={{ margin: '0 0 8px' }}>{rule.reason}</p>
+      {row.rehearsed === 'breaks' && row.fault ? (
+        <p className="note" style={{ margin: '0 0 8px' }}>
+          {row.fault}
+        </p>
+      ) : null}
       {row.evidence ? (
         <p className="muted" style={{ margin: '0 0 8px' }}>
           {row.evidence}

@@ -70,14 +70,14 @@ export const MOMENTS: CorpusPage[] = [
         'var heard = "never"; document.addEventListener("readystatechange", function () { if (document.readyState === "interactive") heard = "interactive"; });',
     },
     says: 'interactive',
-    strongest: { 'a.js': 'as-authored' },
+    strongest: { 'a.js': 'inline' },
   },
   {
     name: 'goes by how far the page is',
     html: saying('heard', '<script src="a.js"></script>', '<p>Quay</p>'),
     files: { 'a.js': 'var heard = document.readyState === "loading" ? "early" : "late";' },
     says: 'early',
-    strongest: { 'a.js': 'as-authored' },
+    strongest: { 'a.js': 'inline' },
   },
   {
     name: 'goes by how far the page is, by another name',
@@ -87,7 +87,7 @@ export const MOMENTS: CorpusPage[] = [
         'var d = document, k = "readyState"; var heard = d["ready" + "State"] === "loading" ? "early" : "late";',
     },
     says: 'early',
-    strongest: { 'a.js': 'as-authored' },
+    strongest: { 'a.js': 'inline' },
   },
   {
     name: 'listeners are called in their order',
@@ -108,7 +108,7 @@ export const MOMENTS: CorpusPage[] = [
     ),
     files: { 'own.js': 'var heard = lib;', 'lib.js': 'window.lib = "lib";' },
     says: 'lib',
-    strongest: { 'lib.js': 'as-authored' },
+    strongest: { 'lib.js': 'inline' },
   },
   {
     name: 'a module that reads a library',
@@ -130,7 +130,7 @@ export const MOMENTS: CorpusPage[] = [
     ),
     files: { 'lib.js': 'window.lib = "lib";' },
     says: 'lib!',
-    strongest: { 'lib.js': 'as-authored' },
+    strongest: { 'lib.js': 'inline' },
   },
   {
     name: 'the body calls a function when it has loaded',
@@ -151,7 +151,7 @@ export const MOMENTS: CorpusPage[] = [
     ),
     files: { 'lib.js': 'function came() { heard = "came"; }' },
     says: 'came',
-    strongest: { 'lib.js': 'as-authored' },
+    strongest: { 'lib.js': 'inline' },
   },
   {
     name: 'a picture that does not come calls a function',
@@ -162,7 +162,7 @@ export const MOMENTS: CorpusPage[] = [
     ),
     files: { 'lib.js': 'function missing() { heard = "missing"; }' },
     says: 'missing',
-    strongest: { 'lib.js': 'as-authored' },
+    strongest: { 'lib.js': 'inline' },
   },
   {
     name: 'a promise that is kept soon',

@@ -7,8 +7,10 @@ export interface CorpusPage {
   policies?: string[];
   type?: string;
   /** What it says as authored: a corpus page that says something else is made wrong. */
+  /** No fold CSS was made for it. */
+  noFold?: true;
   says: string;
-  /** The strongest legal treatment of an asset, as its maker knows it; of one that no plan may touch, as-authored. */
+  /** The strongest legal treatment of an asset, by its address or how its text begins ("inline: var …"), as its maker knows it; of one that no plan may touch, as-authored. */
   strongest?: Record<string, string>;
 }
 

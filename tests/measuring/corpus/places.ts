@@ -17,7 +17,7 @@ export const PLACES: CorpusPage[] = [
   ),
   files: { 'w.js': code! },
   says: 'after',
-  strongest: { 'w.js': 'as-authored' },
+  strongest: { 'w.js': 'inline' },
 }));
 
 PLACES.push(
@@ -86,7 +86,7 @@ PLACES.push(
     ),
     files: { 'count.js': 'var cards = document.querySelectorAll(".card").length;' },
     says: '2',
-    strongest: { 'count.js': 'as-authored' },
+    strongest: { 'count.js': 'inline' },
   },
   {
     name: 'counts by a selector that is computed',
@@ -97,7 +97,7 @@ PLACES.push(
     ),
     files: { 'count.js': 'var s = [".ca", "rd"].join(""); var cards = document.querySelectorAll(s).length;' },
     says: '1',
-    strongest: { 'count.js': 'as-authored' },
+    strongest: { 'count.js': 'inline' },
   },
   {
     name: 'counts all there is before it, at the end',
@@ -121,7 +121,7 @@ PLACES.push(
       'stamp.js': 'var e = document.createElement("b"); e.className = "stamp"; document.body.appendChild(e);',
     },
     says: 'below',
-    strongest: { 'stamp.js': 'as-authored' },
+    strongest: { 'stamp.js': 'inline' },
   },
   {
     name: 'a style of a script before a later sheet',
@@ -164,7 +164,7 @@ PLACES.push(
         'customElements.define("quay-list", class extends HTMLElement { connectedCallback() { this.title = "children " + this.children.length; } });',
     },
     says: 'children 0',
-    strongest: { 'list.js': 'as-authored' },
+    strongest: { 'list.js': 'inline' },
   },
   {
     name: 'a mark on the root that another script asks for',
@@ -229,7 +229,7 @@ PLACES.push(
     html: saying('state', '<script src="app.js"></script>', '<main class="app">Quay</main>'),
     files: { 'app.js': 'var state = document.querySelector(".app") ? "mounted" : "no place";' },
     says: 'no place',
-    strongest: { 'app.js': 'as-authored' },
+    strongest: { 'app.js': 'inline' },
   },
   {
     name: 'a form that is filled in',
@@ -247,6 +247,6 @@ PLACES.push(
     html: saying('String(forms)', '', '<form></form><script src="n.js"></script><form></form>'),
     files: { 'n.js': 'var forms = document.forms.length;' },
     says: '1',
-    strongest: { 'n.js': 'as-authored' },
+    strongest: { 'n.js': 'inline' },
   },
 );

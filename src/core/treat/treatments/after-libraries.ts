@@ -9,7 +9,7 @@ export const afterLibraries: Treatment<'script'> = {
   label: 'after the libraries',
   settings: NO_SETTINGS,
   moment: 'parsed',
-  readersFollow: 'after-libraries',
+  readersFollow: ['after-libraries', 'waits'],
   isFor: ({ element }) => element.url === null,
   refuses(script) {
     const tied = tiedToPlace(script);

@@ -1,5 +1,6 @@
 import { lineWords } from '../../words/refusals.ts';
 import { findingIn, placeOf, tiedToPlace } from '../places.ts';
+import { afterLibraries } from './after-libraries.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
 
 /** The parser no longer waits: the script runs after parsing, in its order, before DOMContentLoaded. */
@@ -9,8 +10,11 @@ export const defer: Treatment<'script'> = {
   label: 'defer',
   settings: NO_SETTINGS,
   moment: 'parsed',
-  readersFollow: 'after-libraries',
-  togetherBecomes: ({ element }) => (element.url === null ? 'after-libraries' : 'defer'),
+  readersFollow: ['after-libraries', 'waits'],
+  togetherBecomes(script, scene) {
+    if (script.element.url !== null) return 'defer';
+    return afterLibraries.refuses(script, scene) ? 'waits' : 'after-libraries';
+  },
   isFor: ({ element }) => element.url !== null,
   refuses: tiedToPlace,
   note(script) {

@@ -1,4 +1,4 @@
-import { DELAYED_TYPE, DELAY_LOADER } from '../delay-loader.ts';
+import { DELAYED_TYPE, DELAY_LOADER, waitingAttributes } from '../waiting-loaders.ts';
 import { hidingOf, hidingStays } from '../hiding.ts';
 import { findingIn, placeOf, tiedToPlace } from '../places.ts';
 import { policyRefusal } from '../policy.ts';
@@ -14,7 +14,7 @@ export const delay: Treatment<'script'> = {
   // What hides the page until the delayed script has run would hide it until then.
   togetherBecomes: (script, { hidings }) =>
     hidings.some((one) => one.snippet === script) ? 'left-out' : 'delay',
-  readersFollow: 'delay',
+  readersFollow: ['delay'],
   isFor: () => true,
   refuses(script, scene) {
     const tied = tiedToPlace(script) ?? policyRefusal(scene.page, [['script']]) ?? hidingStays(script, scene);
@@ -27,21 +27,10 @@ export const delay: Treatment<'script'> = {
     return hidingOf(script, scene) ? 'the snippet that hides the page goes with it' : null;
   },
   contributes({ element: { element, module } }) {
-    const { src, type } = element.attributes;
+    const attributes = waitingAttributes({ module, attributes: element.attributes }, DELAYED_TYPE);
     return {
       headScripts: [{ code: DELAY_LOADER, title: 'What runs delayed scripts at the first interaction' }],
-      elements: [
-        {
-          element,
-          attributes: {
-            type: DELAYED_TYPE,
-            ...(module && type !== undefined ? { 'data-type': type } : {}),
-            ...(src === undefined ? {} : { src: null, 'data-src': src }),
-            async: null,
-            defer: null,
-          },
-        },
-      ],
+      elements: [{ element, attributes }],
     };
   },
 };

@@ -2,23 +2,49 @@ import type { RuleKind } from '../plan.ts';
 import type { Treatment } from '../treatment.ts';
 import { afterLibraries } from './after-libraries.ts';
 import { asAuthored } from './as-authored.ts';
+import { afterPaint } from './after-paint.ts';
 import { async } from './async.ts';
 import { defer } from './defer.ts';
 import { delay } from './delay.ts';
 import { dnsPrefetch } from './dns-prefetch.ts';
 import { foldCssLate } from './fold-css-late.ts';
+import { importsEarly } from './imports-early.ts';
+import { inlineScript } from './inline-script.ts';
+import { inlineSheet } from './inline-sheet.ts';
 import { late } from './late.ts';
 import { leftOutScript } from './left-out-script.ts';
 import { leftOutSheet } from './left-out-sheet.ts';
+import { ownHostScript } from './own-host-script.ts';
+import { ownMedia } from './own-media.ts';
 import { preconnect } from './preconnect.ts';
 import { preload } from './preload.ts';
 import { swapPreload } from './swap-preload.ts';
 import { swap } from './swap.ts';
+import { waits } from './waits.ts';
 
 /** All treatments, by what they are for, in the order in which screens offer them. */
 export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } = {
-  script: [asAuthored('script'), defer, async, afterLibraries, delay, leftOutScript],
-  stylesheet: [asAuthored('stylesheet'), foldCssLate, late, leftOutSheet],
+  script: [
+    asAuthored('script'),
+    defer,
+    async,
+    afterLibraries,
+    waits,
+    afterPaint,
+    delay,
+    inlineScript,
+    ownHostScript,
+    leftOutScript,
+  ],
+  stylesheet: [
+    asAuthored('stylesheet'),
+    foldCssLate,
+    late,
+    inlineSheet,
+    ownMedia,
+    importsEarly,
+    leftOutSheet,
+  ],
   font: [asAuthored('font'), swap, preload, swapPreload],
   host: [asAuthored('host'), preconnect, dnsPrefetch],
 };

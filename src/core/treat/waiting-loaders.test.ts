@@ -1,6 +1,12 @@
 // @vitest-environment jsdom
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
-import { DELAY_FALLBACK_MS, DELAY_LOADER, DELAYED_TYPE } from './delay-loader.ts';
+import {
+  AFTER_PAINT_LOADER,
+  AFTER_PAINT_TYPE,
+  DELAY_FALLBACK_MS,
+  DELAY_LOADER,
+  DELAYED_TYPE,
+} from './waiting-loaders.ts';
 
 /** Scripts as the loader puts them in: jsdom runs none of them, so a test says when one has come. */
 const put = () =>
@@ -92,4 +98,52 @@ it('begins by itself when nobody touches the page for long after load', () => {
   expect(names()).toEqual([]);
   vi.advanceTimersByTime(1);
   expect(names()).toEqual(['/a.js']);
+});
+
+/** A browser that tells of paints when a test says so. */
+function withPaints(): { tell: (name: string) => void } {
+  let listen: ((list: { getEntriesByName: (name: string) => unknown[] }) => void) | null = null;
+  vi.stubGlobal(
+    'PerformanceObserver',
+    class {
+      constructor(listener: typeof listen) {
+        listen = listener;
+      }
+      observe() {}
+    },
+  );
+  return { tell: (name) => listen!({ getEntriesByName: (asked) => (asked === name ? [{}] : []) }) };
+}
+
+const afterPaint = (attributes: string) => `<script type="${AFTER_PAINT_TYPE}"${attributes}></script>`;
+const startAfterPaint = (html: string) => {
+  document.body.innerHTML = html;
+  (0, eval)(AFTER_PAINT_LOADER);
+};
+const waiting = () => document.querySelectorAll(`script[type="${AFTER_PAINT_TYPE}"]`).length;
+
+it('runs what waits for the first content once its frame is drawn, and no sooner', () => {
+  const paints = withPaints();
+  startAfterPaint(afterPaint(' data-src="/a.js"') + delayed(' data-src="/b.js"'));
+  paints.tell('first-paint');
+  vi.advanceTimersByTime(500);
+  expect(waiting()).toBe(1);
+  paints.tell('first-contentful-paint');
+  expect(waiting()).toBe(1);
+  vi.advanceTimersByTime(50);
+  expect(waiting()).toBe(0);
+  // What waits for a visitor goes on waiting.
+  expect(document.querySelectorAll(`script[type="${DELAYED_TYPE}"]`)).toHaveLength(1);
+  vi.unstubAllGlobals();
+});
+
+it('runs it after load in a page that shows nothing', () => {
+  withPaints();
+  startAfterPaint(afterPaint(' data-src="/a.js"'));
+  vi.advanceTimersByTime(60_000);
+  expect(waiting()).toBe(1);
+  window.dispatchEvent(new Event('load'));
+  vi.advanceTimersByTime(100);
+  expect(waiting()).toBe(0);
+  vi.unstubAllGlobals();
 });

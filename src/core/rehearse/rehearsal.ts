@@ -1,0 +1,38 @@
+import type { Plan } from '../treat/plan.ts';
+
+/** Another way of rehearsing has another number: what is kept of before is rehearsed again. */
+export const REHEARSAL_VERSION = 1;
+
+/** A rule that rehearsing has changed, with what it showed. */
+export interface Exception {
+  ruleId: string;
+  treatment: string;
+  becomes: string;
+  /** "As treated, the page …, when …". */
+  evidence: string;
+}
+
+/** What loading a page with a plan, beside the page as authored, has shown. */
+export interface Rehearsal {
+  /** The plan with what is at fault excepted. */
+  plan: Plan;
+  exceptions: Exception[];
+  /** So many rules were at fault that none is left. */
+  gaveUp: boolean;
+  /** How many orders of arrival, at how many viewports, held the page as treated to itself as authored. */
+  held: number;
+  /** Orders that the time did not suffice for. */
+  left: string[];
+  /** What is not the same twice as authored, in words; it was held against nothing. */
+  masked: string[];
+  /** Elements whose attributes depend on the order of arrival as authored: its scripts race each other. */
+  races: string[];
+}
+
+/** What is at fault in the plan that went in, each as a sentence; none where the page holds. */
+export function faultsOf({ exceptions, gaveUp }: Pick<Rehearsal, 'exceptions' | 'gaveUp'>): string[] {
+  return [
+    ...exceptions.map(({ ruleId, evidence }) => `${ruleId}: ${evidence}`),
+    ...(gaveUp ? [`More than ${exceptions.length} rules are at fault: the rest was not looked for.`] : []),
+  ];
+}

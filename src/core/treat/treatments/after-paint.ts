@@ -1,0 +1,49 @@
+import { attribute } from '../../html/markup.ts';
+import { fileNameOf } from '../../path/party.ts';
+import { hidingStays } from '../hiding.ts';
+import { findingIn, placeOf, tiedToPlace } from '../places.ts';
+import { policyRefusal } from '../policy.ts';
+import { NO_SETTINGS, type Treatment } from '../treatment.ts';
+import { AFTER_PAINT_LOADER, AFTER_PAINT_TYPE, waitingAttributes } from '../waiting-loaders.ts';
+
+/** The script is asked for early and runs once the first content is on screen, without waiting for a visitor. */
+export const afterPaint: Treatment<'script'> = {
+  id: 'after-paint',
+  kind: 'script',
+  label: 'after first paint',
+  settings: NO_SETTINGS,
+  moment: 'later',
+  readersFollow: ['after-paint'],
+  togetherBecomes: () => 'after-paint',
+  isFor: () => true,
+  refuses(script, scene) {
+    const tied = tiedToPlace(script) ?? policyRefusal(scene.page, [['script']]) ?? hidingStays(script, scene);
+    if (tied) return tied;
+    const ready = findingIn(script, 'ready-listener', 'load-listener');
+    return ready ? { code: 'event-is-over', place: placeOf(script, ready), certain: true } : null;
+  },
+  note: () => 'runs by itself, once the first content is on screen',
+  contributes({ element: { element, module, url } }) {
+    const { attributes } = element;
+    const kept = ['crossorigin', 'integrity', 'nonce', 'referrerpolicy']
+      .map((name) => attribute(name, attributes[name] ?? null))
+      .join('');
+    const how = module ? 'rel="modulepreload"' : 'rel="preload" as="script"';
+    const src = attributes['src'];
+    return {
+      headScripts: [
+        { code: AFTER_PAINT_LOADER, title: 'What runs scripts once the first content is on screen' },
+      ],
+      headTags:
+        url === null || src === undefined
+          ? []
+          : [
+              {
+                title: `${fileNameOf(url)}: asked for early`,
+                tag: `<link ${how}${attribute('href', url)} fetchpriority="low"${kept}>`,
+              },
+            ],
+      elements: [{ element, attributes: waitingAttributes({ module, attributes }, AFTER_PAINT_TYPE) }],
+    };
+  },
+};

@@ -1,0 +1,49 @@
+import { findingIn, placeOf } from '../places.ts';
+import { policyRefusal } from '../policy.ts';
+import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
+import type { PageScript } from '../../page/page-assets.ts';
+
+/** Larger ones cost more in every page than a request costs once. */
+const MOST_BYTES = 4_096;
+
+/** A small file of one's own that holds the parser stands in the page: it runs where it did, without a request. */
+export const inlineScript: Treatment<'script'> = {
+  id: 'inline',
+  kind: 'script',
+  label: 'inline',
+  settings: NO_SETTINGS,
+  isFor: (script, scene) => script.blocking && script.party === 'first' && textOf(script, scene) !== null,
+  refuses(script, { page }) {
+    const policy = policyRefusal(page, [['script']]);
+    if (policy) return policy;
+    const { unreadable } = script.facts;
+    if (unreadable) return { code: 'unreadable', why: unreadable };
+    // What looks for itself by its address finds none.
+    const current = findingIn(script, 'currentScript', 'last-script');
+    return current ? { code: 'current-script', place: placeOf(script, current) } : null;
+  },
+  note: () => 'runs where it did; it is no longer cached by itself',
+  contributes(script, scene) {
+    const { element, url } = script.element;
+    return {
+      elements: [
+        {
+          element,
+          attributes: { src: null, integrity: null, crossorigin: null, charset: null },
+          content: textOf(script, scene)!,
+        },
+      ],
+      takenOut: [url!],
+    };
+  },
+};
+
+/** What would stand in the page; null for what cannot, or is too much. */
+function textOf({ element: { url } }: PageScript, { page }: Scene): string | null {
+  const text = url === null ? null : page.captured.text(url);
+  if (text === null || new TextEncoder().encode(text).length > MOST_BYTES) return null;
+  // The parser would end the element there (HTML, "restrictions for contents of script elements").
+  if (/<\/script|<script|<!--/i.test(text)) return null;
+  const isPlain = /^[\x00-\x7f]*$/.test(text);
+  return isPlain || page.document.encoding === 'utf-8' ? text : null;
+}

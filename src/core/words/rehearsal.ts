@@ -1,0 +1,31 @@
+import { faultsOf, type Rehearsal } from '../rehearse/rehearsal.ts';
+
+/** What rehearsing says of a plan, in a sentence. @param own whether the plan is the user's: its faults are in it still */
+export function rehearsedSentence(rehearsal: Omit<Rehearsal, 'plan'> | null, own: boolean): string {
+  if (!rehearsal) return 'Not rehearsed: legal by reading alone, and reading can be wrong.';
+  const faults = faultsOf(rehearsal).length;
+  if (rehearsal.gaveUp && !own) return 'Rehearsed: too many rules are at fault, so nothing is recommended.';
+  if (faults && own)
+    return `Rehearsed: ${faults === 1 ? 'one rule changes' : `${faults} rules change`} what the page becomes. Do not use it as it is.`;
+  const { held, left } = rehearsal;
+  const orders = left.length ? `${held} of ${held + left.length}` : `all ${held}`;
+  const excepted = faults
+    ? ` ${faults === 1 ? 'One rule was' : `${faults} rules were`} at fault, and excepted.`
+    : '';
+  return `Rehearsed: in ${orders} orders of arrival the page becomes what it is as authored.${excepted}`;
+}
+
+/** What else is to be known of a rehearsal, each as a sentence. */
+export function rehearsalRemarks({
+  left,
+  races,
+  masked,
+}: Pick<Rehearsal, 'left' | 'races' | 'masked'>): string[] {
+  return [
+    ...(left.length ? [`Not rehearsed for want of time: ${left.join('; ')}.`] : []),
+    ...(races.length ? [`Different from order to order as authored: ${races.join('; ')}.`] : []),
+    ...(masked.length
+      ? [`Not the same twice as authored, and held against nothing: ${masked.join('; ')}.`]
+      : []),
+  ];
+}

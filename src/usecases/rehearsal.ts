@@ -1,0 +1,78 @@
+import { createHash } from 'node:crypto';
+import type { Capture } from '../core/measure/exchange.ts';
+import type { RequestTiming } from '../core/measure/run.ts';
+import type { VisitState } from '../core/measure/visit.ts';
+import { REHEARSAL_VERSION, type Rehearsal } from '../core/rehearse/rehearsal.ts';
+import { planFingerprint, type Plan } from '../core/treat/plan.ts';
+import type { FoldOutcome } from '../core/treat/scene.ts';
+import type { Database } from '../store/database.ts';
+import { findRehearsal, keepRehearsal } from '../store/rehearsals.ts';
+import { foldMark } from './fold-hash.ts';
+import type { Carry } from './make-fold.ts';
+
+/** What a plan is rehearsed on. */
+export interface Rehearsable {
+  pageId: number;
+  pageName: string;
+  capture: Capture;
+  bodies: Map<string, Uint8Array>;
+  state: VisitState | null;
+  requests: RequestTiming[];
+  fold: FoldOutcome | null;
+}
+
+/** Headers that decide what a page does with what it gets. */
+const TELLING = /^(content-type|content-security-policy|link|refresh)$/i;
+
+/** The hash of a captured page: two captures with the same bytes behave alike. */
+export function contentHash({ capture, state }: Pick<Rehearsable, 'capture' | 'state'>): string {
+  const content = capture.exchanges.map(({ method, url, status, bodyHash, responseHeaders }) => [
+    method,
+    url,
+    status,
+    bodyHash,
+    responseHeaders.filter(([name]) => TELLING.test(name)),
+  ]);
+  return sha256(JSON.stringify([capture.documentUrl, content, state]));
+}
+
+/** The hash of all that goes into rehearsing a plan. @param content of the captured page */
+export function rehearsalKey(content: string, plan: Plan, fold: Rehearsable['fold']): string {
+  return sha256(JSON.stringify([REHEARSAL_VERSION, content, planFingerprint(plan), foldMark(fold)]));
+}
+
+/** What rehearsing a plan shows; the same is rehearsed once only. */
+export async function rehearsed(
+  database: Database,
+  page: Rehearsable,
+  plan: Plan,
+  carry: Carry,
+): Promise<Rehearsal> {
+  const { pageId, ...rest } = page;
+  const kept = await findRehearsal(database, pageId, rehearsalKey(contentHash(page), plan, page.fold));
+  if (kept) return kept;
+  const { rehearsal } = await carry({ kind: 'rehearse', ...rest, plan });
+  await keepRehearsed(database, page, plan, rehearsal);
+  return rehearsal;
+}
+
+/** Keeps what rehearsing a plan has shown, for the plan that went in and for what is left of it. */
+export async function keepRehearsed(
+  database: Database,
+  page: Pick<Rehearsable, 'pageId' | 'capture' | 'state' | 'fold'>,
+  plan: Plan,
+  rehearsal: Rehearsal,
+): Promise<void> {
+  const content = contentHash(page);
+  const key = rehearsalKey(content, plan, page.fold);
+  const after = rehearsalKey(content, rehearsal.plan, page.fold);
+  await database.transaction(async (queries) => {
+    await keepRehearsal(queries, page.pageId, key, rehearsal);
+    if (after !== key && !rehearsal.gaveUp)
+      await keepRehearsal(queries, page.pageId, after, { ...rehearsal, exceptions: [] });
+  });
+}
+
+function sha256(text: string): string {
+  return createHash('sha256').update(text).digest('hex');
+}
