@@ -12,10 +12,11 @@ import { readCertificate } from '../engine/chromium/certificates.ts';
 import { faultsOf, type Rehearsal } from '../core/rehearse/rehearsal.ts';
 import { rehearsalRemarks, rehearsedSentence } from '../core/words/rehearsal.ts';
 import { rehearsed } from '../usecases/rehearsal.ts';
-import { writeTreatedFiles } from './treat-files.ts';
+import { makeFolder, writeTreatedFiles } from './treat-files.ts';
 import { carryOut } from '../engine/jobs/orders.ts';
 import { CapturedPage } from '../core/page/captured-page.ts';
 import { readPageAssets } from '../core/page/page-assets.ts';
+import { rebind, type Rebound } from '../core/treat/rebind.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
 import { applyPlan } from '../core/treat/apply.ts';
 import { sceneOf, type FoldOutcome } from '../core/treat/scene.ts';
@@ -122,14 +123,18 @@ class Command {
     const fold = await this.#foldCommand.make(measured);
     const page = readPageAssets(new CapturedPage(capture, bodies), measurement.runs[0]!.requests);
     const recommended = recommendPlan(sceneOf(page, fold), this.#options.risk);
-    const rehearsal = this.#options.unrehearsed ? null : await this.#rehearse(measured, recommended, fold);
-    const plan = rehearsal?.plan ?? recommended;
+    const { decisionsFile } = this.#options;
+    const bound = decisionsFile ? rebind(readPlan(userPath(decisionsFile)), page, recommended) : null;
+    const start = bound?.plan ?? recommended;
+    const rehearsal = this.#options.unrehearsed ? null : await this.#rehearse(measured, start, fold);
+    const plan = rehearsal?.plan ?? start;
     if (this.#options.out) writeFileSync(userPath(this.#options.out), `${JSON.stringify(plan, null, 2)}\n`);
     const lines = plan.rules.map(
       (rule) =>
         `${rule.on ? 'on ' : 'off'} ${rule.risk.padEnd(6)} ${treatmentLabel(rule.kind, rule.treatment).padEnd(24)} ${matchText(rule.match)}\n    ${rule.reason}`,
     );
-    return { json: plan, text: [...lines, '', ...rehearsalLines(rehearsal)].join('\n') };
+    const said = [...(bound ? reboundLines(bound.rebound) : []), ...rehearsalLines(rehearsal)];
+    return { json: plan, text: [...lines, '', ...said].join('\n') };
   }
 
   #rehearse(measured: Measured, plan: Plan, fold: FoldOutcome | null): Promise<Rehearsal> {
@@ -142,12 +147,13 @@ class Command {
   /** Writes what a plan changes of a page. */
   async #treat(input: Input) {
     const plan = readPlan(userPath(this.#options.planFile!));
+    const folder = userPath(this.#options.out!);
+    makeFolder(folder);
     const measured = await this.#measure(input, 1);
     const { capture, bodies, measurement } = measured.result;
     const fold = await this.#foldFor(measured, plan);
     const page = readPageAssets(new CapturedPage(capture, bodies), measurement.runs[0]!.requests);
     const treated = applyPlan(sceneOf(page, fold), plan, { evenIllegal: this.#options.evenIllegal });
-    const folder = userPath(this.#options.out!);
     const changes = writeTreatedFiles(folder, capture.documentUrl, treated);
     return {
       json: changes,
@@ -277,6 +283,15 @@ class Command {
     const { captureId } = await keepMeasurement(this.#database, page.id, conditions, result);
     return { result, pageId: page.id, captureId };
   }
+}
+
+/** What became of the rules of a plan of before, in sentences. */
+function reboundLines({ bound, lost, fresh }: Rebound): string[] {
+  return [
+    ...bound.map(({ ruleId, from, to }) => `Bound again, ${ruleId}: ${from} is now ${to}.`),
+    ...lost.map(({ ruleId, what }) => `Does nothing, ${ruleId}: the page has no ${what}.`),
+    ...fresh.map(({ ruleId, what }) => `New, ${ruleId}: ${what} is treated as recommended.`),
+  ];
 }
 
 /** What rehearsing a plan has shown, in sentences. */

@@ -23,7 +23,7 @@ export type Input = { kind: 'url'; url: string } | { kind: 'har'; path: string }
 export const USAGE: Record<CommandName, string> = {
   map: './wistrel map <url|file.har> … [--conditions ID] [--runs N] [--json FILE]',
   fold: './wistrel fold <url|file.har> … [--viewport WxH[@FOLD] …] [--keep SELECTOR …] [--leave-out SELECTOR …] [--budget KB] [--rest whole|less-fold|used-only] [--check FILE.css] [--out FILE.css] [--json FILE]',
-  plan: './wistrel plan <url|file.har> … [--conditions ID] [--risk low|medium|high] [--unrehearsed] [--out plan.json] [--json FILE]',
+  plan: './wistrel plan <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions plan.json] [--unrehearsed] [--out plan.json] [--json FILE]',
   treat:
     './wistrel treat <url|file.har> --plan plan.json --out DIR [--even-illegal] [--use-unproved] [--json FILE]',
   trial:
@@ -52,6 +52,8 @@ export interface Options {
   /** Carry out rules that would break what the page's scripts rely on. */
   evenIllegal: boolean;
   planFile: string | null;
+  /** A plan of before, whose rules are bound to the page as it is now. */
+  decisionsFile: string | null;
   out: string | null;
   json: string | null;
   data: string | null;
@@ -86,6 +88,7 @@ export function readOptions(args: readonly string[]): Options {
         unrehearsed: { type: 'boolean' },
         'even-illegal': { type: 'boolean' },
         plan: { type: 'string' },
+        decisions: { type: 'string' },
         out: { type: 'string' },
         json: { type: 'string' },
         data: { type: 'string' },
@@ -137,6 +140,7 @@ export function readOptions(args: readonly string[]): Options {
     unrehearsed: values.unrehearsed ?? false,
     evenIllegal: values['even-illegal'] ?? false,
     planFile: values.plan ?? null,
+    decisionsFile: values.decisions ?? null,
     out: values.out ?? null,
     json: values.json ?? null,
     data: values.data ?? null,

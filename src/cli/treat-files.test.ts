@@ -1,9 +1,9 @@
-import { mkdtempSync, readdirSync, readFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, it } from 'vitest';
 import type { TreatedPage } from '../core/treat/apply.ts';
-import { writeTreatedFiles } from './treat-files.ts';
+import { makeFolder, writeTreatedFiles } from './treat-files.ts';
 
 const treated = (urls: string[]): TreatedPage => ({
   html: new TextEncoder().encode('<p>Quay'),
@@ -28,6 +28,15 @@ it('writes the page and each file, and says what each is', () => {
   ]);
   expect(JSON.parse(readFileSync(join(folder, 'changes.json'), 'utf8'))).toEqual(changes);
   expect(readFileSync(join(folder, 'quay.test/a/own.css'), 'utf8')).toBe('https://quay.test/a/own.css');
+});
+
+it('refuses a folder that is a file, before anything is done for it', () => {
+  const file = join(mkdtempSync(join(tmpdir(), 'wistrel-treat-')), 'out');
+  writeFileSync(file, 'kept');
+  expect(() => makeFolder(file)).toThrow(
+    /^Nothing can be written into .*out \(EEXIST.*\)\. Nothing was measured or written; name another folder with --out\.$/,
+  );
+  expect(readFileSync(file, 'utf8')).toBe('kept');
 });
 
 it('never writes beside the folder, nor one file over another', () => {

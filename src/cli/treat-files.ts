@@ -1,6 +1,7 @@
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { accessSync, constants, mkdirSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import type { TreatedPage } from '../core/treat/apply.ts';
+import { Trouble } from '../engine/errors.ts';
 
 /** One file that treating changes, or adds, as `changes.json` lists it. */
 export interface ChangedFile {
@@ -9,6 +10,20 @@ export interface ChangedFile {
   file: string;
   contentType: string;
   change: 'changed' | 'new';
+}
+
+/** Makes the folder that is written into, before any work is done for it. @throws Trouble where that cannot be */
+export function makeFolder(folder: string): void {
+  try {
+    mkdirSync(folder, { recursive: true });
+    accessSync(folder, constants.W_OK);
+  } catch (error) {
+    const why = error instanceof Error ? error.message : String(error);
+    throw new Trouble(
+      'input',
+      `Nothing can be written into ${folder} (${why}). Nothing was measured or written; name another folder with --out.`,
+    );
+  }
 }
 
 /** Writes what a plan changes into a folder: one file each, and `changes.json` that says what each is. */

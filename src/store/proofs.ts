@@ -3,6 +3,7 @@ import type { Conditions } from '../core/measure/conditions.ts';
 import type { Metrics, MetricSpreads } from '../core/measure/metrics.ts';
 import type { AnyYardstick } from '../core/measure/yardstick.ts';
 import type { Plan } from '../core/treat/plan.ts';
+import type { Rebound } from '../core/treat/rebind.ts';
 import type { ArmId } from '../core/trial/arms.ts';
 import type { TrialChecks, TrialResult } from '../core/trial/verdict.ts';
 import type { Queries } from './database.ts';
@@ -218,10 +219,26 @@ export async function findPlan(queries: Queries, pageId: number): Promise<Plan |
   );
 }
 
-export async function savePlan(queries: Queries, pageId: number, plan: Plan): Promise<void> {
+/** What became of the user's own plan when the page was captured anew; null where nothing did, or it was seen. */
+export async function reboundOf(queries: Queries, pageId: number): Promise<Rebound | null> {
+  const [row] = await queries.query<{ rebound: Rebound | null }>(
+    'SELECT rebound FROM plan WHERE page_id = $1',
+    [pageId],
+  );
+  return row?.rebound ?? null;
+}
+
+/** @param rebound what of it was bound anew; none where the user saves it, who has seen that */
+export async function savePlan(
+  queries: Queries,
+  pageId: number,
+  plan: Plan,
+  rebound: Rebound | null = null,
+): Promise<void> {
   await queries.query(
-    'INSERT INTO plan (page_id, data) VALUES ($1, $2) ON CONFLICT (page_id) DO UPDATE SET data = $2, updated_at = now()',
-    [pageId, JSON.stringify(plan)],
+    `INSERT INTO plan (page_id, data, rebound) VALUES ($1, $2, $3)
+     ON CONFLICT (page_id) DO UPDATE SET data = $2, rebound = $3, updated_at = now()`,
+    [pageId, JSON.stringify(plan), rebound && JSON.stringify(rebound)],
   );
 }
 

@@ -12,6 +12,7 @@ const KEYS: readonly [string, string][] = [
   ['← →', 'step through the frames; on the map, move'],
   ['+  −  0', 'on the map: closer, further, the whole load'],
   ['F  N', 'on the map: a footnote on the row, on the moment at the cursor'],
+  ['U  R', 'on Treat: undo, redo; each treatment has its letter beside it'],
   ['?', 'these keys'],
 ];
 

@@ -1,30 +1,33 @@
 'use client';
 import { useEffect, useRef } from 'react';
 
+const FIELDS =
+  'input:not([type=checkbox]):not([type=radio]), textarea, select, [contenteditable=true], [role=dialog]';
+
 /** Calls `act` on a key, anywhere but in a field (with Ctrl also there). */
-export function useKey(key: string, act: () => void, options: { ctrl?: boolean } = {}): void {
-  const latest = useRef(act);
+export function useKey(key: string, act: () => void, { ctrl = false }: { ctrl?: boolean } = {}): void {
+  useKeys({ [key.toLowerCase()]: act }, { ctrl });
+}
+
+/** Calls what stands under a key (in small letters), anywhere but in a field (with Ctrl also there). */
+export function useKeys(
+  acts: Readonly<Record<string, () => void>>,
+  { ctrl = false }: { ctrl?: boolean } = {},
+): void {
+  const latest = useRef(acts);
   useEffect(() => {
-    latest.current = act;
+    latest.current = acts;
   });
-  const ctrl = options.ctrl ?? false;
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
-      if (
-        event.key.toLowerCase() !== key.toLowerCase() ||
-        (event.ctrlKey || event.metaKey) !== ctrl ||
-        event.altKey
-      )
-        return;
-      const target = event.target as HTMLElement | null;
-      const typing = target?.closest(
-        'input:not([type=checkbox]):not([type=radio]), textarea, select, [contenteditable=true], [role=dialog]',
-      );
-      if (typing && !ctrl) return;
+      const key = event.key.toLowerCase();
+      if (!Object.hasOwn(latest.current, key)) return;
+      if ((event.ctrlKey || event.metaKey) !== ctrl || event.altKey) return;
+      if ((event.target as HTMLElement | null)?.closest(FIELDS) && !ctrl) return;
       event.preventDefault();
-      latest.current();
+      latest.current[key]!();
     };
     window.addEventListener('keydown', listen);
     return () => window.removeEventListener('keydown', listen);
-  }, [key, ctrl]);
+  }, [ctrl]);
 }

@@ -20,6 +20,7 @@ import { acceptedCertificates, ensurePage, findPage } from '../store/sites.ts';
 import { foldMark } from './fold-hash.ts';
 import { keepMeasurement, keepTrial } from './keep.ts';
 import { answersOfFamily, makeFamilyFold, makeFold, type Carry } from './make-fold.ts';
+import { rebindPlan } from './rebind-plan.ts';
 import { rehearsed } from './rehearsal.ts';
 import { measuredPage, planFor } from './stored-page.ts';
 
@@ -119,6 +120,7 @@ export class JobLoop {
         yardstick,
       });
       await keepMeasurement(database, page.id, conditions, result);
+      await rebindPlan(database, page.id, conditions.id);
       return;
     }
     if (job.kind === 'fold') {

@@ -5,6 +5,7 @@ import { applyPlan, choicesOf } from '../core/treat/apply.ts';
 import { plainOffers, scriptOffers, styleOffers, type Offer } from '../core/treat/offers.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
 import { HEADLINE_NAMES, headlineOfSpreads, type HeadlineKey } from '../core/measure/headline.ts';
+import type { Rebound } from '../core/treat/rebind.ts';
 import type { PageScript, PageStyle } from '../core/page/page-assets.ts';
 import { activeRules, matchText, sameMatch, type Plan, type PlanRule } from '../core/treat/plan.ts';
 import type { Change } from '../core/treat/compose.ts';
@@ -20,6 +21,7 @@ import {
   latestFold,
   latestTrial,
   latestTrials,
+  reboundOf,
   type StoredFold,
   type StoredTrial,
   type TrialOnBoard,
@@ -219,6 +221,8 @@ export interface TreatView {
   rehearsal: ShownRehearsal | null;
   /** The user's own plan without what rehearsing found at fault; null where there is no such thing. */
   withoutFaults: Plan | null;
+  /** What became of the user's own plan when the page was captured anew; null once it was seen. */
+  rebound: Rebound | null;
   rows: TreatRow[];
   /** The headline as is. */
   headlineMs: number | null;
@@ -252,6 +256,7 @@ export async function treatView(
     plan,
     own,
     rehearsal: rehearsal && shownRehearsal(rehearsal),
+    rebound: own ? await reboundOf(queries, pageId) : null,
     withoutFaults: own && rehearsal && faultsOf(rehearsal).length ? rehearsal.plan : null,
     headlineMs: map.headlineMs,
     headline: headlineOfSpreads(page.measurement.spreads),

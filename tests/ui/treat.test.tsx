@@ -2,7 +2,8 @@
 import { cleanup, screen, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
 import { listJobs } from '@/store/jobs';
-import { acceptFold, latestFold } from '@/store/proofs';
+import { acceptFold, latestFold, savePlan } from '@/store/proofs';
+import { rebindPlan } from '@/usecases/rebind-plan';
 import { keepRehearsed } from '@/usecases/rehearsal';
 import { measuredPage, planFor } from '@/usecases/stored-page';
 import { eventually, open, rowsOf, sentence, withDemo } from './application';
@@ -101,6 +102,35 @@ it('says that a plan of one’s own is not rehearsed, and queues that; what brea
   await user.click(screen.getByRole('button', { name: 'Take out what breaks' }));
   await eventually(() => expect(row('lib.js').textContent).toMatch(/parser-blocking → as authored/));
   expect(await screen.findByText(/^Rehearsed: in all 16 orders/)).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
+  await screen.findByText('The recommended plan.');
+});
+
+it('says what became of one’s own plan when the page was measured again, until that is put away', async () => {
+  const db = await database();
+  const page = (await measuredPage(db, 1, 'slow-phone'))!;
+  const { start } = await planFor(db, 1, page);
+  const old = (text: string) => text.replace('/assets/lib.js', '/assets/lib.4f2a91bc.js?v=3');
+  const before = JSON.parse(old(JSON.stringify(start))) as typeof start;
+  await savePlan(db, 1, {
+    ...before,
+    rules: before.rules.flatMap((rule) => {
+      if (rule.kind === 'font') return [];
+      return JSON.stringify(rule.match).includes('carousel')
+        ? [{ ...rule, match: { url: 'https://gone.test/old.js' } }]
+        : [rule];
+    }),
+  });
+  await rebindPlan(db, 1, 'slow-phone');
+  const user = await open(TREAT);
+  expect(screen.getByText('One rule has found its asset: lib.4f2a91bc.js is now lib.js.')).toBeTruthy();
+  expect(screen.getByText('One rule has lost its asset, and does nothing: old.js.')).toBeTruthy();
+  expect(
+    screen.getByText(/^3 assets are new, and treated as recommended: carousel\.js; pier-regular\.woff2; /),
+  ).toBeTruthy();
+  expect(row('lib.js').textContent).toMatch(/→ defer/);
+  await user.click(screen.getByRole('button', { name: 'Put away' }));
+  await eventually(() => expect(screen.queryByText(/^One rule has found its asset/)).toBeNull());
   await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
   await screen.findByText('The recommended plan.');
 });
@@ -238,4 +268,47 @@ it.each([
   await open(`/pages/2/${stage}?conditions=slow-phone`);
   expect(await sentence()).toBe(words);
   expect(screen.getByRole('button', { name: button })).toBeTruthy();
+});
+
+it('gives treatments by their letters, undoes and does them again', async () => {
+  const user = await open(TREAT);
+  await user.click(row('carousel.js'));
+  expect(choices().getByRole('radio', { name: 'as authored' }).getAttribute('aria-keyshortcuts')).toBe('o');
+  await user.keyboard('o');
+  await eventually(() => expect(row('carousel.js').textContent).toMatch(/→ as authored/));
+  await user.keyboard('a');
+  // Asynchronously it might run before its library: that is refused, by key as well.
+  expect(row('carousel.js').textContent).toMatch(/→ as authored/);
+  await eventually(() =>
+    expect(screen.getByRole('button', { name: 'Undo' })).toHaveProperty('disabled', false),
+  );
+  await user.keyboard('u');
+  await eventually(() => expect(row('carousel.js').textContent).toMatch(/→ defer/));
+  expect(await screen.findByText('The recommended plan.')).toBeTruthy();
+  await eventually(() =>
+    expect(screen.getByRole('button', { name: 'Redo' })).toHaveProperty('disabled', false),
+  );
+  await user.keyboard('r');
+  await eventually(() => expect(row('carousel.js').textContent).toMatch(/→ as authored/));
+  await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
+  await screen.findByText('The recommended plan.');
+});
+
+it('shows the rules that are looked for', async () => {
+  const user = await open(TREAT);
+  const names = () =>
+    screen
+      .getAllByRole('row')
+      .slice(1)
+      .map((one) => one.querySelector('b')!.textContent);
+  const all = names().length;
+  await user.type(screen.getByRole('textbox', { name: 'Find a rule by name' }), '.js');
+  expect(names()).toEqual(['heads.js', 'chat.js', 'bar.js', 'lib.js', 'carousel.js', 'board.js']);
+  expect(screen.getByText(`6 of ${all} shown`)).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'Only before first paint' }));
+  expect(names()).not.toContain('pier-regular.woff2');
+  await user.clear(screen.getByRole('textbox', { name: 'Find a rule by name' }));
+  await user.click(screen.getByRole('button', { name: 'Show scripts' }));
+  expect(names()).toContain('framework.css');
+  expect(names()).not.toContain('lib.js');
 });

@@ -30,7 +30,7 @@ export interface Plan {
 }
 
 /** How many first characters of an inline script's text a rule keeps to find it again. */
-const INLINE_KEY_LENGTH = 80;
+export const INLINE_KEY_LENGTH = 80;
 
 /**
  * The key by which a rule finds an inline script: its text, white space folded; of a longer one the beginning, and a

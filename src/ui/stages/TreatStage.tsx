@@ -1,20 +1,23 @@
 'use client';
 import Button from '@mui/material/Button';
 import Switch from '@mui/material/Switch';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { HEADLINE_NAMES } from '@/core/measure/headline';
 import { bytes, ms } from '@/core/path/words';
-import { fileNameOf, hostOf } from '@/core/path/party';
-import type { Match, Plan, PlanRule } from '@/core/treat/plan';
-import type { Offer } from '@/core/treat/offers';
-import { rehearsalRemarks, rehearsedSentence } from '@/core/words/rehearsal';
-import type { RehearsedState, TreatRow, TreatView } from '@/usecases/views';
-import { call, useAssetSpokenOf, useStage } from '../api';
+import { hostOf } from '@/core/path/party';
+import type { PlanRule } from '@/core/treat/plan';
+import type { RehearsedState, TreatView } from '@/usecases/views';
+import { useAssetSpokenOf, useStage } from '../api';
 import { KIND_MARK } from '../figures';
-import { useKey } from '../keyboard';
+import { useKeys } from '../keyboard';
 import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
+import { MeasuredAnew } from './treat/MeasuredAnew';
+import { Rehearsed } from './treat/Rehearsed';
+import { nameOf, rowAbout } from './treat/rule-names';
+import { chosenOffer, RuleDetail, TREATMENT_KEYS } from './treat/RuleDetail';
+import { ALL_RULES, RuleFilter, shownRules } from './treat/RuleFilter';
+import { usePlanHistory } from './treat/usePlanHistory';
 
 const REHEARSED: Record<RehearsedState, ReactNode> = {
   'not yet': <span className="muted">not yet</span>,
@@ -45,35 +48,39 @@ export function TreatStage(props: StageProps) {
 }
 
 function Treated({ data, ...props }: StageProps & { data: TreatView }) {
-  const client = useQueryClient();
   const about = useAssetSpokenOf();
   const found = about === null ? null : rowAbout(data.rows, about);
   const [selected, setSelected] = useState((found?.row ?? data.rows[0])?.rule.id ?? '');
+  const [shown, setShown] = useState(ALL_RULES);
   const opened = useRef<HTMLTableRowElement>(null);
   useEffect(() => opened.current?.scrollIntoView({ block: 'center' }), []);
-  const refresh = () => client.invalidateQueries({ queryKey: ['page', props.pageId] });
-  const save = useMutation({
-    mutationFn: (plan: Plan) => call(`/api/pages/${props.pageId}/plan`, { method: 'PUT', body: plan }),
-    onSettled: refresh,
-  });
-  const reset = useMutation({
-    mutationFn: () => call(`/api/pages/${props.pageId}/plan`, { method: 'DELETE' }),
-    onSettled: refresh,
-  });
+  const history = usePlanHistory(props.pageId, data.own ? data.plan : null);
   const change = (id: string, values: Partial<PlanRule>) =>
-    save.mutate({
+    history.save({
       ...data.plan,
       rules: data.plan.rules.map((rule) => (rule.id === id ? { ...rule, ...values } : rule)),
     });
+  const rows = shownRules(data.rows, shown);
   const step = (by: number) => {
-    const index = data.rows.findIndex((row) => row.rule.id === selected);
-    const next = data.rows[Math.min(data.rows.length - 1, Math.max(0, index + by))];
+    const index = rows.findIndex((row) => row.rule.id === selected);
+    const next = rows[Math.min(rows.length - 1, Math.max(0, index + by))];
     if (next) setSelected(next.rule.id);
   };
-  useKey('j', () => step(1));
-  useKey('k', () => step(-1));
   const active = data.rows.filter((row) => row.rule.on && row.rule.treatment !== 'as-authored').length;
   const chosen = data.rows.find((row) => row.rule.id === selected);
+  useKeys({
+    j: () => step(1),
+    k: () => step(-1),
+    u: () => history.undo?.(),
+    r: () => history.redo?.(),
+    ...Object.fromEntries(
+      (chosen?.offers ?? []).flatMap((offer) => {
+        const key = TREATMENT_KEYS[offer.treatment];
+        if (key === undefined || offer.refused !== null) return [];
+        return [[key, () => change(chosen!.rule.id, { on: true, ...chosenOffer(chosen!, offer) })]];
+      }),
+    ),
+  });
   return (
     <div className="with-side">
       <main className="screen">
@@ -107,15 +114,41 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
         ) : null}
         <div className="row">
           <JobButton kind="trial" label="Prove it" {...props} />
-          <Button variant="outlined" disabled={!data.own || reset.isPending} onClick={() => reset.mutate()}>
+          <Button variant="outlined" disabled={!data.own || history.pending} onClick={history.reset}>
             Back to the recommended plan
           </Button>
           <span className="muted">
             {data.own ? 'Your own plan: it stays when the page is measured again.' : 'The recommended plan.'}
           </span>
-          {save.error ? <span role="alert">{save.error.message}</span> : null}
+          <span style={{ flex: 1 }} />
+          <Button
+            variant="outlined"
+            aria-keyshortcuts="u"
+            disabled={!history.undo || history.pending}
+            onClick={() => history.undo?.()}
+          >
+            Undo
+          </Button>
+          <Button
+            variant="outlined"
+            aria-keyshortcuts="r"
+            disabled={!history.redo || history.pending}
+            onClick={() => history.redo?.()}
+          >
+            Redo
+          </Button>
+          {history.error ? <span role="alert">{history.error.message}</span> : null}
         </div>
-        <Rehearsed data={data} onPlan={(plan) => save.mutate(plan)} {...props} />
+        {data.rebound ? <MeasuredAnew rebound={data.rebound} onSeen={() => history.save(data.plan)} /> : null}
+        <Rehearsed data={data} onPlan={history.save} {...props} />
+        <div className="row" role="search">
+          <RuleFilter shown={shown} onShow={setShown} />
+          {rows.length < data.rows.length ? (
+            <span className="muted">
+              {rows.length} of {data.rows.length} shown
+            </span>
+          ) : null}
+        </div>
         <div className="sheet">
           <table className="plain">
             <thead>
@@ -130,7 +163,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
               </tr>
             </thead>
             <tbody>
-              {data.rows.map((row) => (
+              {rows.map((row) => (
                 <tr
                   key={row.rule.id}
                   ref={row === found?.row ? opened : undefined}
@@ -196,149 +229,9 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
       </main>
       <aside className="side" aria-label="Evidence">
         {chosen ? (
-          <Detail row={chosen} onChange={(values) => change(chosen.rule.id, { on: true, ...values })} />
+          <RuleDetail row={chosen} onChange={(values) => change(chosen.rule.id, { on: true, ...values })} />
         ) : null}
       </aside>
     </div>
-  );
-}
-
-/** Whether the plan was rehearsed, what came of it, and what to do next. */
-function Rehearsed({
-  data: { own, rehearsal, withoutFaults, rows },
-  onPlan,
-  ...props
-}: StageProps & { data: TreatView; onPlan: (plan: Plan) => void }) {
-  const name = (ruleId: string) => {
-    const row = rows.find((one) => one.rule.id === ruleId);
-    return row ? nameOf(row) : ruleId;
-  };
-  return (
-    <div className="note">
-      <div className="row">
-        <span style={{ flex: 1 }}>
-          <b>{rehearsedSentence(rehearsal, own)}</b>
-          {rehearsal
-            ? ''
-            : ' Rehearsing loads the page with this plan beside the page as authored, in many orders of arrival, and holds each to the other (a minute or two).'}
-        </span>
-        {rehearsal ? null : <JobButton kind="rehearse" label="Rehearse" {...props} primary={false} />}
-        {withoutFaults ? (
-          <Button variant="outlined" onClick={() => onPlan(withoutFaults)}>
-            Take out what breaks
-          </Button>
-        ) : null}
-      </div>
-      {rehearsal?.exceptions.map((one) => (
-        <p key={one.ruleId} style={{ margin: '4px 0 0' }}>
-          {name(one.ruleId)}, {one.label}: {one.evidence}
-        </p>
-      ))}
-      {rehearsal && rehearsalRemarks(rehearsal).length ? (
-        <details style={{ marginTop: 4 }}>
-          <summary>What was not held to anything</summary>
-          {rehearsalRemarks(rehearsal).map((remark) => (
-            <p key={remark} style={{ margin: '4px 0 0', overflowWrap: 'anywhere' }}>
-              {remark}
-            </p>
-          ))}
-        </details>
-      ) : null}
-    </div>
-  );
-}
-
-/** The rule that a way from the map leads to: the asset's own, that of what brings it, or that of its host. */
-function rowAbout(rows: readonly TreatRow[], url: string): { row: TreatRow | null; words: string | null } {
-  const name = fileNameOf(url);
-  const matches = (row: TreatRow) =>
-    [row.rule.match, ...(row.rule.together ?? [])].some((match) => 'url' in match && match.url === url);
-  const own = rows.find(matches);
-  if (own) return { row: own, words: null };
-  // Of those that bring it the nearest one brings least.
-  const [bringer] = rows
-    .filter((row) => row.brings.includes(url))
-    .sort((a, b) => a.brings.length - b.brings.length);
-  if (bringer)
-    return {
-      row: bringer,
-      words: `${name} is asked for because of ${nameOf(bringer)}, and is treated with it.`,
-    };
-  const host = rows.find(({ rule }) => 'host' in rule.match && hostOf(rule.match.host) === hostOf(url));
-  if (host) return { row: host, words: `No rule is about ${name} itself; this one is about its host.` };
-  return { row: null, words: `No rule of this plan is about ${name}.` };
-}
-
-function nameOf(row: TreatRow): string {
-  if (!/^https?:/.test(row.label)) return row.label;
-  const url = new URL(row.label);
-  return row.rule.kind === 'host' ? url.host : (url.pathname.split('/').filter(Boolean).at(-1) ?? url.host);
-}
-
-/** What a choice changes in a rule: what has to move with it goes along. */
-function chosenOffer({ rule }: TreatRow, { treatment, together }: Offer): Partial<PlanRule> {
-  const before = (rule.together ?? []).filter((one) => !together.some((other) => isSame(one, other)));
-  return { treatment, together: [...before, ...together] };
-}
-
-const isSame = (a: Match, b: Match) => JSON.stringify(a) === JSON.stringify(b);
-
-function Detail({ row, onChange }: { row: TreatRow; onChange: (values: Partial<PlanRule>) => void }) {
-  const { rule, offers } = row;
-  return (
-    <>
-      <h2>{nameOf(row)}</h2>
-      <p style={{ margin: '0 0 8px' }}>{rule.reason}</p>
-      {row.rehearsed === 'breaks' && row.fault ? (
-        <p className="note" style={{ margin: '0 0 8px' }}>
-          {row.fault}
-        </p>
-      ) : null}
-      {row.evidence ? (
-        <p className="muted" style={{ margin: '0 0 8px' }}>
-          {row.evidence}
-        </p>
-      ) : null}
-      {row.brings.length ? (
-        <p className="muted" style={{ margin: '0 0 8px' }}>
-          Because of it the page asks for {row.brings.map(fileNameOf).join(', ')}.
-        </p>
-      ) : null}
-      <h2>What it may be</h2>
-      <div role="radiogroup" aria-label="Treatment">
-        {offers.map((offer) => (
-          <label key={offer.treatment} className={`choice ${offer.refused ? 'refused' : ''}`}>
-            <input
-              type="radio"
-              name={`treatment-${rule.id}`}
-              checked={rule.treatment === offer.treatment}
-              disabled={offer.refused !== null}
-              onChange={() => onChange(chosenOffer(row, offer))}
-            />
-            <span>
-              <b>{offer.label}</b> {offer.refused ? <>refused: {offer.refused}</> : offer.note}
-            </span>
-          </label>
-        ))}
-      </div>
-      {rule.together?.length ? (
-        <>
-          <h2>Goes with it</h2>
-          {rule.together.map((match, index) => (
-            <p className="snippet" key={index}>
-              {'inline' in match ? `${match.inline}…` : 'url' in match ? match.url : match.host}
-            </p>
-          ))}
-        </>
-      ) : null}
-      {row.changes.length ? <h2>In the page</h2> : null}
-      {row.changes.map((change, index) => (
-        <div className="change" key={index}>
-          <span className="muted">{change.where}</span>
-          {change.before ? <pre className="before">− {change.before.slice(0, 400)}</pre> : null}
-          <pre className="after">+ {change.after.slice(0, 700) || '(left out)'}</pre>
-        </div>
-      ))}
-    </>
   );
 }

@@ -1,0 +1,83 @@
+import type { PageAssets } from '../page/page-assets.ts';
+import { INLINE_KEY_LENGTH, matchText, sameMatch, type Match, type Plan, type PlanRule } from './plan.ts';
+import { shapeOf, versionless } from './versionless.ts';
+
+/** What became of the rules of a plan on a page that was captured anew. */
+export interface Rebound {
+  /** Rules whose asset has another name now. */
+  bound: { ruleId: string; from: string; to: string }[];
+  /** Rules whose asset is gone: they do nothing, and stay. */
+  lost: { ruleId: string; what: string }[];
+  /** Assets that the plan knew nothing of: for these it has the recommended rules now. */
+  fresh: { ruleId: string; what: string }[];
+}
+
+/**
+ * Binds a plan of before to a page captured anew: by the same address or text; else by the address without its version,
+ * or for an inline script by its shape with literals masked, where that is one asset and no more.
+ *
+ * @param recommended what is recommended for the page now
+ */
+export function rebind(plan: Plan, page: PageAssets, recommended: Plan): { plan: Plan; rebound: Rebound } {
+  const rebound: Rebound = { bound: [], lost: [], fresh: [] };
+  const there = assetsOf(page, recommended);
+  const taken = plan.rules.flatMap((rule) => [rule.match, ...(rule.together ?? [])]);
+  const free = (kind: PlanRule['kind']) =>
+    there[kind].filter((one) => !taken.some((other) => sameMatch(one, other)));
+  const bind = (kind: PlanRule['kind'], match: Match): Match | null => {
+    if (there[kind].some((one) => sameMatch(one, match))) return match;
+    const likely = free(kind).filter((one) => isLikely(match, one));
+    return likely.length === 1 ? likely[0]! : null;
+  };
+  const rules = plan.rules.map((rule): PlanRule => {
+    if (rule.kind === 'host') return rule;
+    const match = bind(rule.kind, rule.match);
+    if (!match) {
+      rebound.lost.push({ ruleId: rule.id, what: matchText(rule.match) });
+      return rule;
+    }
+    const changed = match !== rule.match;
+    if (changed) rebound.bound.push({ ruleId: rule.id, from: matchText(rule.match), to: matchText(match) });
+    const together = rule.together?.map((one) => bind(rule.kind, one) ?? one);
+    return { ...rule, match, ...(together ? { together } : {}) };
+  });
+  const all = rules.flatMap((rule) => [rule.match, ...(rule.together ?? [])]);
+  const ids = new Set(rules.map((rule) => rule.id));
+  for (const rule of recommended.rules) {
+    if (all.some((match) => sameMatch(match, rule.match))) continue;
+    const id = freeId(ids);
+    ids.add(id);
+    rules.push({ ...rule, id });
+    if (rule.kind !== 'host') rebound.fresh.push({ ruleId: id, what: matchText(rule.match) });
+  }
+  return { plan: { ...plan, rules }, rebound };
+}
+
+/** Whether anything was other than before. */
+export function hasMoved({ bound, lost, fresh }: Rebound): boolean {
+  return bound.length + lost.length + fresh.length > 0;
+}
+
+function assetsOf(page: PageAssets, recommended: Plan): Record<PlanRule['kind'], Match[]> {
+  return {
+    script: page.scripts.map((one) => one.match),
+    stylesheet: page.styles.filter((one) => one.element.url !== null).map((one) => one.match),
+    font: recommended.rules.filter((rule) => rule.kind === 'font').map((rule) => rule.match),
+    host: [],
+  };
+}
+
+function isLikely(before: Match, now: Match): boolean {
+  if ('url' in before && 'url' in now) return versionless(before.url) === versionless(now.url);
+  if (!('inline' in before && 'inline' in now)) return false;
+  const [one, other] = [before.inline, now.inline].map((key) => shapeOf(key.slice(0, INLINE_KEY_LENGTH)));
+  // Of a long one only the beginning is known, and what is masked in it moves where that ends.
+  const length = Math.min(one!.length, other!.length);
+  return length >= 8 && one!.slice(0, length) === other!.slice(0, length);
+}
+
+function freeId(ids: ReadonlySet<string>): string {
+  let number = ids.size + 1;
+  while (ids.has(`r${number}`)) number++;
+  return `r${number}`;
+}

@@ -1,0 +1,109 @@
+'use client';
+import { fileNameOf } from '@/core/path/party';
+import type { Offer } from '@/core/treat/offers';
+import type { Match, PlanRule } from '@/core/treat/plan';
+import type { TreatRow } from '@/usecases/views';
+import { nameOf } from './rule-names';
+
+/** The key that gives the selected rule a treatment. */
+export const TREATMENT_KEYS: Readonly<Record<string, string>> = {
+  'as-authored': 'o',
+  defer: 'd',
+  async: 'a',
+  'after-libraries': 'l',
+  waits: 'w',
+  'after-paint': 'p',
+  delay: 'y',
+  inline: 'i',
+  'own-host': 'h',
+  'left-out': 'x',
+  'fold-css-late': 'f',
+  late: 't',
+  'own-media': 'v',
+  'imports-early': 'e',
+  swap: 's',
+  preload: 'p',
+  'swap-preload': 'b',
+  preconnect: 'c',
+  'dns-prefetch': 'n',
+};
+
+/** What a choice changes in a rule: what has to move with it goes along. */
+export function chosenOffer({ rule }: TreatRow, { treatment, together }: Offer): Partial<PlanRule> {
+  const before = (rule.together ?? []).filter((one) => !together.some((other) => isSame(one, other)));
+  return { treatment, together: [...before, ...together] };
+}
+
+const isSame = (a: Match, b: Match) => JSON.stringify(a) === JSON.stringify(b);
+
+/** The evidence of a rule: its reason, what else it may be, what goes with it, what it changes. */
+export function RuleDetail({
+  row,
+  onChange,
+}: {
+  row: TreatRow;
+  onChange: (values: Partial<PlanRule>) => void;
+}) {
+  const { rule, offers } = row;
+  return (
+    <>
+      <h2>{nameOf(row)}</h2>
+      <p style={{ margin: '0 0 8px' }}>{rule.reason}</p>
+      {row.rehearsed === 'breaks' && row.fault ? (
+        <p className="note" style={{ margin: '0 0 8px' }}>
+          {row.fault}
+        </p>
+      ) : null}
+      {row.evidence ? (
+        <p className="muted" style={{ margin: '0 0 8px' }}>
+          {row.evidence}
+        </p>
+      ) : null}
+      {row.brings.length ? (
+        <p className="muted" style={{ margin: '0 0 8px' }}>
+          Because of it the page asks for {row.brings.map(fileNameOf).join(', ')}.
+        </p>
+      ) : null}
+      <h2>What it may be</h2>
+      <div role="radiogroup" aria-label="Treatment">
+        {offers.map((offer) => (
+          <label key={offer.treatment} className={`choice ${offer.refused ? 'refused' : ''}`}>
+            <input
+              type="radio"
+              aria-keyshortcuts={TREATMENT_KEYS[offer.treatment]}
+              name={`treatment-${rule.id}`}
+              checked={rule.treatment === offer.treatment}
+              disabled={offer.refused !== null}
+              onChange={() => onChange(chosenOffer(row, offer))}
+            />
+            <span>
+              <b>{offer.label}</b>{' '}
+              <kbd className="key" aria-hidden>
+                {TREATMENT_KEYS[offer.treatment]}
+              </kbd>{' '}
+              {offer.refused ? <>refused: {offer.refused}</> : offer.note}
+            </span>
+          </label>
+        ))}
+      </div>
+      {rule.together?.length ? (
+        <>
+          <h2>Goes with it</h2>
+          {rule.together.map((match, index) => (
+            <p className="snippet" key={index}>
+              {'inline' in match ? `${match.inline}…` : 'url' in match ? match.url : match.host}
+            </p>
+          ))}
+        </>
+      ) : null}
+      {row.changes.length ? <h2>In the page</h2> : null}
+      {row.changes.map((change, index) => (
+        <div className="change" key={index}>
+          <span className="muted">{change.where}</span>
+          {change.before ? <pre className="before">− {change.before.slice(0, 400)}</pre> : null}
+          <pre className="after">+ {change.after.slice(0, 700) || '(left out)'}</pre>
+        </div>
+      ))}
+    </>
+  );
+}

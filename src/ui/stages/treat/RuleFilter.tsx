@@ -1,0 +1,78 @@
+'use client';
+import type { RuleKind } from '@/core/treat/plan';
+import type { TreatRow } from '@/usecases/views';
+
+/** Which rules the table shows. */
+export interface RulesShown {
+  /** Part of an address or of an inline script's text. */
+  find: string;
+  kinds: ReadonlySet<RuleKind>;
+  /** Only what holds or crowds the first paint. */
+  beforePaint: boolean;
+}
+
+export const RULE_KINDS: readonly (readonly [RuleKind, string])[] = [
+  ['stylesheet', 'CSS'],
+  ['script', 'JS'],
+  ['font', 'FONT'],
+  ['host', 'HOST'],
+];
+
+export const ALL_RULES: RulesShown = {
+  find: '',
+  kinds: new Set(RULE_KINDS.map(([kind]) => kind)),
+  beforePaint: false,
+};
+
+export function shownRules(rows: readonly TreatRow[], { find, kinds, beforePaint }: RulesShown): TreatRow[] {
+  const word = find.toLowerCase();
+  return rows.filter(
+    ({ rule, label, hold }) =>
+      kinds.has(rule.kind) &&
+      (!beforePaint || hold === 'holds' || hold === 'crowds') &&
+      label.toLowerCase().includes(word),
+  );
+}
+
+/** Finds rules by name, hides kinds, and leaves out what the first paint does not wait for. */
+export function RuleFilter({ shown, onShow }: { shown: RulesShown; onShow: (shown: RulesShown) => void }) {
+  const toggle = (kind: RuleKind) => {
+    const kinds = new Set(shown.kinds);
+    if (!kinds.delete(kind)) kinds.add(kind);
+    onShow({ ...shown, kinds });
+  };
+  return (
+    <>
+      <input
+        className="small-field"
+        style={{ width: 130 }}
+        aria-label="Find a rule by name"
+        placeholder="Find by name"
+        value={shown.find}
+        onChange={(event) => onShow({ ...shown, find: event.target.value })}
+      />
+      <span className="row" style={{ margin: 0, gap: 3 }} role="group" aria-label="Kinds shown">
+        {RULE_KINDS.map(([kind, mark]) => (
+          <button
+            key={kind}
+            type="button"
+            className={`kind toggle ${shown.kinds.has(kind) ? '' : 'off'}`}
+            aria-pressed={shown.kinds.has(kind)}
+            aria-label={`Show ${kind}s`}
+            onClick={() => toggle(kind)}
+          >
+            {mark}
+          </button>
+        ))}
+      </span>
+      <button
+        type="button"
+        className="box"
+        aria-pressed={shown.beforePaint}
+        onClick={() => onShow({ ...shown, beforePaint: !shown.beforePaint })}
+      >
+        {shown.beforePaint ? 'Show all' : 'Only before first paint'}
+      </button>
+    </>
+  );
+}

@@ -1,0 +1,33 @@
+import { fileNameOf, hostOf } from '@/core/path/party';
+import type { TreatRow } from '@/usecases/views';
+
+/** The rule that a way from the map leads to: the asset's own, that of what brings it, or that of its host. */
+export function rowAbout(
+  rows: readonly TreatRow[],
+  url: string,
+): { row: TreatRow | null; words: string | null } {
+  const name = fileNameOf(url);
+  const matches = (row: TreatRow) =>
+    [row.rule.match, ...(row.rule.together ?? [])].some((match) => 'url' in match && match.url === url);
+  const own = rows.find(matches);
+  if (own) return { row: own, words: null };
+  // Of those that bring it the nearest one brings least.
+  const [bringer] = rows
+    .filter((row) => row.brings.includes(url))
+    .sort((a, b) => a.brings.length - b.brings.length);
+  if (bringer)
+    return {
+      row: bringer,
+      words: `${name} is asked for because of ${nameOf(bringer)}, and is treated with it.`,
+    };
+  const host = rows.find(({ rule }) => 'host' in rule.match && hostOf(rule.match.host) === hostOf(url));
+  if (host) return { row: host, words: `No rule is about ${name} itself; this one is about its host.` };
+  return { row: null, words: `No rule of this plan is about ${name}.` };
+}
+
+/** How a rule is called: by the file's name, its host, or its line. */
+export function nameOf(row: TreatRow): string {
+  if (!/^https?:/.test(row.label)) return row.label;
+  const url = new URL(row.label);
+  return row.rule.kind === 'host' ? url.host : (url.pathname.split('/').filter(Boolean).at(-1) ?? url.host);
+}
