@@ -11,5 +11,5 @@ export { linksOf, storedItems, timeOrigin } from './links.ts';
 export { lookAtPage, textElement } from './observe.ts';
 export { seenElements } from './outcome.ts';
 export { elementsAt } from './points.ts';
-export { holdStill, twoFrames } from './rest.ts';
+export { fontsThere, holdStill, twoFrames } from './rest.ts';
 export { pageRounds, scriptRounds } from './yardstick.ts';

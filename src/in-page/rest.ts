@@ -7,6 +7,13 @@ export async function holdStill(): Promise<void> {
   const still = new CSSStyleSheet();
   still.replaceSync(STILL);
   document.adoptedStyleSheets = [...document.adoptedStyleSheets, still];
+  await fontsThere();
+}
+
+/** Waits until the fonts that the page as it is now asks for are there, and it is all drawn. */
+export async function fontsThere(): Promise<void> {
+  // What has just been made to apply asks for its fonts only once it is laid out.
+  document.documentElement.getBoundingClientRect();
   const fonts = document.fonts.ready.then(() => undefined);
   await Promise.race([fonts, new Promise((resolve) => setTimeout(resolve, 3_000))]);
   await twoFrames();

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { Replay } from '../engine/replay/replay-client.ts';
 import { applyPlan } from '../core/treat/apply.ts';
 import { sceneOf } from '../core/treat/scene.ts';
@@ -7,8 +8,13 @@ import type { Queries } from '../store/database.ts';
 import { measuredPage, planFor } from './stored-page.ts';
 
 const key = Symbol.for('wistrel.previews');
-const shared = globalThis as unknown as Record<symbol, Map<string, Replay> | undefined>;
-const previews = (shared[key] ??= new Map());
+const shared = globalThis as unknown as Record<symbol, LRUCache<string, Replay> | undefined>;
+/** Each is a process of its own: the one not opened for longest ends for a new one. */
+const MOST_OPEN = 6;
+const previews = (shared[key] ??= new LRUCache<string, Replay>({
+  max: MOST_OPEN,
+  dispose: (replay) => void replay.close(),
+}));
 
 /**
  * Serves a page, as is or treated, from the stored bytes on an origin of its own, for clicking through by hand.
@@ -26,7 +32,7 @@ export async function openPreview(
   const { plan, fold } = await planFor(queries, pageId, page);
   const treated = applyPlan(sceneOf(page.assets, fold), arm === TREATED ? plan : { ...plan, rules: [] });
   const name = `${pageId} ${arm}`;
-  await previews.get(name)?.close();
+  previews.delete(name);
   const replay = await Replay.start({
     capture: page.capture,
     bodies: page.bodies,
@@ -38,6 +44,7 @@ export async function openPreview(
 }
 
 export async function closePreviews(): Promise<void> {
-  await Promise.all([...previews.values()].map((replay) => replay.close()));
+  const open = [...previews.values()];
   previews.clear();
+  await Promise.all(open.map((replay) => replay.close()));
 }

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { CapturedPage } from '../core/page/captured-page.ts';
 import { readPageAssets, type PageAssets } from '../core/page/page-assets.ts';
 import type { Capture } from '../core/measure/exchange.ts';
@@ -52,22 +53,18 @@ export async function measuredPage(
 const MOST_KEPT = 4;
 
 /** Of each database, the measurements read last: what is stored of one never changes. */
-const readLast = new WeakMap<object, Map<number, Promise<MeasuredPage | null>>>();
+const readLast = new WeakMap<object, LRUCache<number, Promise<MeasuredPage | null>>>();
 
 /** Reads what a measurement was made of; null when something of it is gone. */
 export function readMeasured(queries: Queries, measurement: StoredMeasurement): Promise<MeasuredPage | null> {
   let kept = readLast.get(queries);
-  if (!kept) readLast.set(queries, (kept = new Map()));
-  const known = kept.get(measurement.id) ?? readAnew(queries, measurement);
-  // The one asked for last stands last: the first is the one to go.
-  kept.delete(measurement.id);
-  kept.set(measurement.id, known);
-  known.catch(() => kept.delete(measurement.id));
-  for (const id of kept.keys()) {
-    if (kept.size <= MOST_KEPT) break;
-    kept.delete(id);
-  }
-  return known;
+  if (!kept) readLast.set(queries, (kept = new LRUCache({ max: MOST_KEPT })));
+  const known = kept.get(measurement.id);
+  if (known) return known;
+  const read = readAnew(queries, measurement);
+  kept.set(measurement.id, read);
+  read.catch(() => kept.delete(measurement.id));
+  return read;
 }
 
 async function readAnew(queries: Queries, measurement: StoredMeasurement): Promise<MeasuredPage | null> {

@@ -128,6 +128,17 @@ describe('what holds a script at its place', () => {
     expect(findings(source)).toContain(what);
   });
 
+  it('lets a script write into a frame of its own', () => {
+    const wrote = (between: string) =>
+      findings(
+        `function measure() { var doc = document; doc = (f.contentWindow || f.contentDocument).document; ${between} doc.write("<body>"); }`,
+      ).includes('document.write');
+    expect(wrote('')).toBe(false);
+    expect(wrote('f.open();')).toBe(false);
+    expect(wrote('doc = document;')).toBe(true);
+    expect(wrote('if (none) doc = document;')).toBe(true);
+  });
+
   it('lets a script be that asks whether its moment is over', () => {
     expect(
       findings(

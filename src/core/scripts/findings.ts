@@ -85,13 +85,35 @@ class FindingReader {
     ) {
       const { document: page, surelyDocument } = this.#bindings.valueOf(node.object);
       // Which method of the document is called may be hidden; then it may be this one.
-      if ((page && /^write(ln)?$/.test(name ?? '')) || (surelyDocument && name === null && called))
-        this.#note('document.write', node);
+      const writes = (page && /^write(ln)?$/.test(name ?? '')) || (surelyDocument && name === null && called);
+      if (writes && !this.#isJustAFrames(node.object as Linked)) this.#note('document.write', node);
       if (page && name === 'currentScript') this.#note('currentScript', node);
       if (page && name === 'readyState') this.#askedAt.push(node);
       if (page && name === 'scripts' && !takesFirst(node)) this.#note('last-script', node);
       if (/^last/.test(name ?? '') && this.#isBodyOrHead(node.object)) this.#note('last-script', node);
     }
+  }
+
+  /** Whether a name was given the document of a frame just before, in the same row of statements. */
+  #isJustAFrames(node: Linked): boolean {
+    if (node.type !== 'Identifier') return false;
+    let statement: Linked = node;
+    while (statement.up && statement.up.type !== 'BlockStatement' && statement.up.type !== 'Program')
+      statement = statement.up;
+    const block = statement.up;
+    if (!block || !('body' in block) || !Array.isArray(block.body)) return false;
+    const row = block.body as Linked[];
+    for (let at = row.indexOf(statement) - 1; at >= 0; at--) {
+      const before = row[at]!;
+      // What happens in between may give it another one.
+      if (before.type !== 'ExpressionStatement') return false;
+      const { expression } = before;
+      if (expression.type !== 'AssignmentExpression') continue;
+      if (expression.left.type !== 'Identifier' || expression.left.name !== node.name) continue;
+      const text = this.#source.slice(expression.right.start, expression.right.end);
+      return expression.operator === '=' && /\.content(Window|Document)\b/.test(text);
+    }
+    return false;
   }
 
   #isBodyOrHead(node: Linked): boolean {

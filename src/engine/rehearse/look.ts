@@ -32,6 +32,8 @@ async function tap(visit: Visit, control: NamedElement): Promise<void> {
 }
 
 async function outcomeOf(visit: Visit, gates: Gatekeeper, errors: readonly string[]): Promise<Outcome> {
+  await visit.inPage.call('fontsThere');
+  await rest(visit, gates, 0);
   const globals = await visit.session.send('Runtime.evaluate', {
     expression: 'Object.getOwnPropertyNames(window).filter((name) => !/^\\d+$/.test(name))',
     returnByValue: true,

@@ -79,10 +79,9 @@ export class RehearsalStage {
   }
 }
 
-/** Until nothing is held back any more and the network is quiet. */
-export async function rest(visit: Visit, gates: Gatekeeper): Promise<void> {
-  // What was just touched asks for something a moment later.
-  await sleep(LIMITS.quietMs);
+/** Until nothing is held back any more and the network is quiet. @param firstMs what was just touched asks for something a moment later */
+export async function rest(visit: Visit, gates: Gatekeeper, firstMs = LIMITS.quietMs): Promise<void> {
+  await sleep(firstMs);
   for (const end = performance.now() + GATES_OPEN_WITHIN_MS; performance.now() < end; await sleep(30)) {
     await settled(visit, LIMITS);
     if (!gates.holds) return;
