@@ -17,7 +17,7 @@ export interface Rehearsal {
   /** The plan with what is at fault excepted. */
   plan: Plan;
   exceptions: Exception[];
-  /** So many rules were at fault that none is left. */
+  /** So many rules were at fault, or finding them took so long, that none is left. */
   gaveUp: boolean;
   /** How many orders of arrival, at how many viewports, held the page as treated to itself as authored. */
   held: number;
@@ -33,6 +33,10 @@ export interface Rehearsal {
 export function faultsOf({ exceptions, gaveUp }: Pick<Rehearsal, 'exceptions' | 'gaveUp'>): string[] {
   return [
     ...exceptions.map(({ ruleId, evidence }) => `${ruleId}: ${evidence}`),
-    ...(gaveUp ? [`More than ${exceptions.length} rules are at fault: the rest was not looked for.`] : []),
+    ...(gaveUp
+      ? [
+          `More is at fault than ${exceptions.length === 1 ? 'one rule' : `${exceptions.length} rules`}: the rest was not found in time.`,
+        ]
+      : []),
   ];
 }

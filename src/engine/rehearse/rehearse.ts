@@ -64,6 +64,8 @@ const DEVICES: readonly [id: string, words: string][] = [
 /** Beyond this no more orders are begun; what is left of a plan after its last exception is given some time all the same. */
 const LIMIT_MS = 90_000;
 const LEAST_FOR_THE_LAST_MS = 40_000;
+/** Beyond this no fault is looked for any more: a plan that still shows one is not recommended. */
+const GIVE_UP_MS = 180_000;
 /** As many orders are gone through at a time: each loads the page twice, and there are three browsers. */
 const AT_A_TIME = 3;
 /** Less of the fold's picture may differ: a letter's edge. */
@@ -92,7 +94,8 @@ class Rehearsing {
   #masks = new Map<string, Promise<DeviceMask>>();
   #exceptions: Exception[] = [];
   #gaveUp = false;
-  #ends = performance.now() + LIMIT_MS;
+  #began = performance.now();
+  #ends = this.#began + LIMIT_MS;
 
   constructor(request: RehearsalRequest, pool: StagePool) {
     this.#request = request;
@@ -159,15 +162,13 @@ class Rehearsing {
   /** A plan without the rule that is at fault, or with less done by it. */
   async #without(plan: Plan, { setting, differences }: Fault): Promise<Plan> {
     const rules = activeRules(plan);
+    if (performance.now() - this.#began > GIVE_UP_MS) return this.#giveUp(plan);
     const suspects = rules.filter((one) => one.treatment === 'delay');
     const rule = await findFault(rules, suspects.slice(0, AT_A_TIME), async (some) => {
       const part = { ...plan, rules: [...some] };
       return (await this.#differences(part, setting)).length > 0;
     });
-    if (!rule || this.#exceptions.length >= MOST_EXCEPTIONS) {
-      this.#gaveUp = true;
-      return { ...plan, rules: plan.rules.map((one) => ({ ...one, on: false })) };
-    }
+    if (!rule || this.#exceptions.length >= MOST_EXCEPTIONS) return this.#giveUp(plan);
     // Together with others it may show something else than by itself.
     const alone = await this.#differences({ ...plan, rules: [rule] }, setting);
     const evidence = `As treated, the page ${(alone[0] ?? differences[0]!).words} (${setting.words}).`;
@@ -175,6 +176,11 @@ class Rehearsing {
     const becomes = weaker.rules.find((one) => one.id === rule.id)!.treatment;
     this.#exceptions.push({ ruleId: rule.id, treatment: rule.treatment, becomes, evidence });
     return weaker;
+  }
+
+  #giveUp(plan: Plan): Plan {
+    this.#gaveUp = true;
+    return { ...plan, rules: plan.rules.map((one) => ({ ...one, on: false })) };
   }
 
   /** In what the page with a plan is neither what it is as authored in this order, nor as recorded. */

@@ -23,7 +23,7 @@ const REHEARSED: Record<RehearsedState, ReactNode> = {
   'not yet': <span className="muted">not yet</span>,
   holds: 'holds',
   breaks: <b>breaks the page</b>,
-  weakened: 'weakened, holds',
+  weakened: 'weakened',
   excepted: 'excepted',
   'does nothing': <span className="muted">–</span>,
 };
@@ -200,7 +200,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
                     {row.notApplied ? <div>Not applied. {row.notApplied}</div> : null}
                   </td>
                   <td className="number">{row.wireBytes === null ? '–' : bytes(row.wireBytes)}</td>
-                  <td>
+                  <td style={{ whiteSpace: 'nowrap' }}>
                     {row.hold ? (
                       <>
                         <i className={`hold-mark ${row.hold}`} />
@@ -210,7 +210,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
                       <span className="muted">–</span>
                     )}
                   </td>
-                  <td>
+                  <td style={{ whiteSpace: 'nowrap' }}>
                     <span className="muted">{row.start} → </span>
                     <b>{row.rule.on ? row.treatmentLabel : 'as authored'}</b>
                     {row.rule.on || row.rule.treatment === 'as-authored' ? (
