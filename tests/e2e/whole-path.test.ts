@@ -159,7 +159,7 @@ describe('the whole path on the demo home page', () => {
     await user.stage('Treat');
     await user.press('lib.js');
     await user.sees('2 inline scripts that read it move after it');
-    await user.sees('left out refused: line 53 of the page reads “deck”');
+    await user.sees('refused: line 53 of the page reads “deck”');
     const before = await user.sentence();
     await driver.findElement(By.css('input[aria-label="carousel.js: defer"]')).click();
     await user.sees('Your own plan');

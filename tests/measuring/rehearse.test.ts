@@ -86,7 +86,7 @@ it('holds a delayed script to what it has done after the first touch', async () 
     [rule('https://count.test/c.js', 'delay')],
   );
   // Less than waiting for a touch is still possible.
-  expect(treatments(painting)).toEqual({ 'c.js': 'defer' });
+  expect(treatments(painting)).toEqual({ 'c.js': 'after-paint' });
   expect(painting.exceptions[0]!.evidence).toContain('looks different above the fold before any input');
 });
 
@@ -98,7 +98,7 @@ it('holds the first tap to what it does as authored', async () => {
   const found = await rehearsed(html, { 'https://count.test/menu.js': menu }, [
     rule('https://count.test/menu.js', 'delay'),
   ]);
-  expect(treatments(found)).toEqual({ 'menu.js': 'defer' });
+  expect(treatments(found)).toEqual({ 'menu.js': 'after-paint' });
   expect(found.exceptions[0]!.evidence).toMatch(
     /^As treated, the page (lacks|has|shows|lays out).*\(on a phone, button\.menu tapped first\)\.$/,
   );

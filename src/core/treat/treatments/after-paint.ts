@@ -1,8 +1,6 @@
 import { attribute } from '../../html/markup.ts';
 import { fileNameOf } from '../../path/party.ts';
-import { hidingStays } from '../hiding.ts';
-import { findingIn, placeOf, tiedToPlace } from '../places.ts';
-import { policyRefusal } from '../policy.ts';
+import { waitingRefusal } from '../waiting.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
 import { AFTER_PAINT_LOADER, AFTER_PAINT_TYPE, waitingAttributes } from '../waiting-loaders.ts';
 
@@ -16,12 +14,7 @@ export const afterPaint: Treatment<'script'> = {
   readersFollow: ['after-paint'],
   togetherBecomes: () => 'after-paint',
   isFor: () => true,
-  refuses(script, scene) {
-    const tied = tiedToPlace(script) ?? policyRefusal(scene.page, [['script']]) ?? hidingStays(script, scene);
-    if (tied) return tied;
-    const ready = findingIn(script, 'ready-listener', 'load-listener');
-    return ready ? { code: 'event-is-over', place: placeOf(script, ready), certain: true } : null;
-  },
+  refuses: waitingRefusal,
   note: () => 'runs by itself, once the first content is on screen',
   contributes({ element: { element, module, url } }) {
     const { attributes } = element;

@@ -1,7 +1,6 @@
 import { DELAYED_TYPE, DELAY_LOADER, waitingAttributes } from '../waiting-loaders.ts';
-import { hidingOf, hidingStays } from '../hiding.ts';
-import { findingIn, placeOf, tiedToPlace } from '../places.ts';
-import { policyRefusal } from '../policy.ts';
+import { hidingOf } from '../hiding.ts';
+import { waitingRefusal } from '../waiting.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
 
 /** The script waits for the first interaction, or for some seconds after load. */
@@ -16,12 +15,7 @@ export const delay: Treatment<'script'> = {
     hidings.some((one) => one.snippet === script) ? 'left-out' : 'delay',
   readersFollow: ['delay'],
   isFor: () => true,
-  refuses(script, scene) {
-    const tied = tiedToPlace(script) ?? policyRefusal(scene.page, [['script']]) ?? hidingStays(script, scene);
-    if (tied) return tied;
-    const ready = findingIn(script, 'ready-listener', 'load-listener');
-    return ready ? { code: 'event-is-over', place: placeOf(script, ready), certain: true } : null;
-  },
+  refuses: waitingRefusal,
   note(script, scene) {
     if (script.facts.speaksOfConsent) return 'it asks for consent: never delayed by recommendation';
     return hidingOf(script, scene) ? 'the snippet that hides the page goes with it' : null;

@@ -5,6 +5,7 @@ import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import type { AssetKind } from '@/core/measure/discovery';
 import type { MapAsset } from '@/core/path/map';
+import { FindField } from '../../parts/FindField';
 import { KIND_MARK } from '../../figures';
 
 /** Which rows the chart shows, and in what order. */
@@ -54,13 +55,10 @@ export function RowFilter({
   const kinds = [...new Set(assets.map((asset) => asset.kind))];
   return (
     <>
-      <input
-        className="small-field"
-        style={{ width: 130 }}
-        aria-label="Find an asset by name"
-        placeholder="Find by name"
+      <FindField
+        label="Find an asset by name"
         value={shown.find}
-        onChange={(event) => onShow({ ...shown, find: event.target.value })}
+        onFind={(find) => onShow({ ...shown, find })}
       />
       <button
         type="button"

@@ -1,5 +1,6 @@
 'use client';
 import type { RuleKind } from '@/core/treat/plan';
+import { FindField } from '../../parts/FindField';
 import type { TreatRow } from '@/usecases/views';
 
 /** Which rules the table shows. */
@@ -43,13 +44,10 @@ export function RuleFilter({ shown, onShow }: { shown: RulesShown; onShow: (show
   };
   return (
     <>
-      <input
-        className="small-field"
-        style={{ width: 130 }}
-        aria-label="Find a rule by name"
-        placeholder="Find by name"
+      <FindField
+        label="Find a rule by name"
         value={shown.find}
-        onChange={(event) => onShow({ ...shown, find: event.target.value })}
+        onFind={(find) => onShow({ ...shown, find })}
       />
       <span className="row" style={{ margin: 0, gap: 3 }} role="group" aria-label="Kinds shown">
         {RULE_KINDS.map(([kind, mark]) => (
