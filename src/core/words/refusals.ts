@@ -67,7 +67,7 @@ function orderWords({ name, reader, how }: Extract<Refusal, { code: 'order' }>):
     case 'may come late':
       return `${where} reads “${name}” before it might have arrived`;
     case 'needed before':
-      return `${where} reads “${name}”, and does not wait for an interaction`;
+      return `${where} reads “${name}”, and does not wait that long`;
     case 'found already':
       return `${where} reads “${name}”, which would be there already`;
     case 'gone':
