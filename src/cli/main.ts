@@ -118,13 +118,15 @@ class Command {
   }
 
   async #plan(input: Input) {
+    const { decisionsFile } = this.#options;
+    const decisions = decisionsFile ? readPlan(userPath(decisionsFile)) : null;
     const measured = await this.#measure(input, 1);
     const { capture, bodies, measurement } = measured.result;
     const fold = await this.#foldCommand.make(measured);
     const page = readPageAssets(new CapturedPage(capture, bodies), measurement.runs[0]!.requests);
-    const recommended = recommendPlan(sceneOf(page, fold), this.#options.risk);
-    const { decisionsFile } = this.#options;
-    const bound = decisionsFile ? rebind(readPlan(userPath(decisionsFile)), page, recommended) : null;
+    const scene = sceneOf(page, fold);
+    const recommended = recommendPlan(scene, this.#options.risk);
+    const bound = decisions && rebind(decisions, scene, recommended);
     const start = bound?.plan ?? recommended;
     const rehearsal = this.#options.unrehearsed ? null : await this.#rehearse(measured, start, fold);
     const plan = rehearsal?.plan ?? start;

@@ -11,6 +11,7 @@ export async function rebindPlan(database: Database, pageId: number, conditionsI
   const page = own && (await measuredPage(database, pageId, conditionsId));
   if (!page) return;
   const fold = await latestFold(database, pageId);
-  const { plan, rebound } = rebind(own, page.assets, recommendPlan(sceneOf(page.assets, fold)));
+  const scene = sceneOf(page.assets, fold);
+  const { plan, rebound } = rebind(own, scene, recommendPlan(scene));
   if (hasMoved(rebound)) await savePlan(database, pageId, plan, rebound);
 }

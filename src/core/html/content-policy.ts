@@ -69,6 +69,40 @@ export function inlineLeave(policies: readonly ContentPolicy[], kind: InlineKind
   return { state: 'refused', by: [refusing.name, ...refusing.sources].join(' ') };
 }
 
+/**
+ * By which directive policies refuse a script file of the page's own host; null where all let it through.
+ *
+ * @param nonce that its element carries; null for none
+ */
+export function ownScriptRefusedBy(
+  policies: readonly ContentPolicy[],
+  documentUrl: string,
+  nonce: string | null,
+): string | null {
+  const { protocol, hostname, port } = new URL(documentUrl);
+  for (const policy of policies) {
+    const name = DECIDED_BY.script.find((one) => policy.has(one));
+    if (name === undefined) continue;
+    const sources = policy.get(name)!;
+    if (nonce !== null && sources.includes(`'nonce-${nonce}'`)) continue;
+    // Host lists count for nothing beside it (CSP 3, "strict-dynamic").
+    const strict = sources.some((one) => one.toLowerCase() === "'strict-dynamic'");
+    const lets = (source: string): boolean => {
+      const text = source.toLowerCase();
+      if (text === '*' || text === "'self'" || text === protocol) return true;
+      const parts = /^(?:([a-z][a-z+.-]*):\/\/)?(\*\.)?([^/:]+)(?::(\d+|\*))?(\/.*)?$/.exec(text);
+      // A list with paths may leave out the folder of what is new.
+      if (!parts || parts[5]?.replace('/', '')) return false;
+      const [, scheme, wild, name, asked] = parts;
+      if (scheme && `${scheme}:` !== protocol) return false;
+      if (asked !== '*' && (asked ?? '') !== port) return false;
+      return wild ? hostname.endsWith(`.${name}`) : hostname === name;
+    };
+    if (strict || !sources.some(lets)) return [name, ...sources].join(' ');
+  }
+  return null;
+}
+
 function allowsAllInline(sources: readonly string[], kind: InlineKind): boolean {
   const lower = sources.map((source) => source.toLowerCase());
   if (lower.some((source) => /^'(nonce|sha256|sha384|sha512)-/.test(source))) return false;

@@ -6,6 +6,8 @@ export interface Finding {
   what:
     | 'document.write'
     | 'currentScript'
+    /** It asks for modules by addresses that are taken from its own. */
+    | 'import'
     /** It looks for itself as the last element that has been parsed. */
     | 'last-script'
     /** It waits for DOMContentLoaded or load, and does not ask whether that is over. */
@@ -70,6 +72,7 @@ class FindingReader {
       if (node.type === 'MemberExpression') this.#member(node);
       else if (node.type === 'CallExpression') this.#call(node);
       else if (node.type === 'AssignmentExpression') this.#assignment(node);
+      else if (node.type === 'ImportExpression') this.#note('import', node);
       if (isVisitData(node)) this.#note('visit-data', node);
     }
     if (!this.#listens) for (const node of this.#askedAt) this.#note('ready-state', node);

@@ -1,4 +1,4 @@
-import { inlineLeave, type InlineKind } from '../html/content-policy.ts';
+import { inlineLeave, ownScriptRefusedBy, type InlineKind } from '../html/content-policy.ts';
 import type { PageAssets } from '../page/page-assets.ts';
 import type { Refusal } from './refusal.ts';
 
@@ -20,6 +20,15 @@ export function policyRefusal(
     if (first && refused.length === ways.length) return { code: 'policy', refuses: first.kind, by: first.by };
   }
   return null;
+}
+
+/** Why a page's policies do not let a script file of its own host in; null where they do. @param nonce of its element */
+export function ownFileRefusal(
+  { policies, documentUrl }: PageAssets,
+  nonce: string | null,
+): Extract<Refusal, { code: 'policy' }> | null {
+  const by = ownScriptRefusedBy(policies, documentUrl, nonce);
+  return by === null ? null : { code: 'policy', refuses: 'file', by };
 }
 
 /** What lets a late sheet apply once it is there: an attribute of its own, or where policies refuse that, a script. */

@@ -9,7 +9,8 @@ import { shapeOf, versionless } from './versionless.ts';
 
 const assets = (html: string, files: Record<string, string> = {}) =>
   readPageAssets(madePage(html, files), []);
-const planOf = (page: ReturnType<typeof assets>): Plan => recommendPlan(sceneOf(page, null));
+const sceneFor = (page: ReturnType<typeof assets>) => sceneOf(page, null);
+const planOf = (page: ReturnType<typeof assets>): Plan => recommendPlan(sceneFor(page));
 
 /** A page of a site whose file names carry hashes. */
 const release = (hash: string, token: string, more = '') =>
@@ -35,7 +36,11 @@ describe('a plan on a page captured anew', () => {
   };
 
   it('binds every rule again though all hashes and the visit’s token have changed', () => {
-    const { plan, rebound } = rebind(own, release('90ce77d1', 'ffff'), planOf(release('90ce77d1', 'ffff')));
+    const { plan, rebound } = rebind(
+      own,
+      sceneFor(release('90ce77d1', 'ffff')),
+      planOf(release('90ce77d1', 'ffff')),
+    );
     expect(plan.rules.map((rule) => matchText(rule.match))).toEqual([
       'https://quay.test/s/site.90ce77d1.css',
       'https://quay.test/s/lib.90ce77d1.js',
@@ -48,14 +53,14 @@ describe('a plan on a page captured anew', () => {
   });
 
   it('leaves what has not changed, and says nothing of it', () => {
-    const { plan, rebound } = rebind(own, before, planOf(before));
+    const { plan, rebound } = rebind(own, sceneFor(before), planOf(before));
     expect(plan).toEqual(own);
     expect(rebound).toEqual({ bound: [], lost: [], fresh: [] });
   });
 
   it('keeps rules whose asset is gone, and takes what is recommended for what is new', () => {
     const gone = assets('<script src="/s/new.js"></script>', { 's/new.js': 'window.news = 1;' });
-    const { plan, rebound } = rebind(own, gone, planOf(gone));
+    const { plan, rebound } = rebind(own, sceneFor(gone), planOf(gone));
     expect(rebound.lost.map((one) => one.what)).toEqual(own.rules.map((rule) => matchText(rule.match)));
     expect(plan.rules.slice(0, own.rules.length)).toEqual(own.rules);
     expect(rebound.fresh).toEqual([{ ruleId: plan.rules.at(-1)!.id, what: 'https://quay.test/s/new.js' }]);
@@ -63,9 +68,26 @@ describe('a plan on a page captured anew', () => {
     expect(new Set(plan.rules.map((rule) => rule.id)).size).toBe(plan.rules.length);
   });
 
+  it('does not call a font lost that is there, though nothing is recommended for it any more', () => {
+    const font = { url: 'https://quay.test/s/keel.woff2', family: 'keel', sheetUrl: '', display: 'swap' };
+    const there = {
+      ...sceneFor(before),
+      fonts: [{ ...font, party: 'first' as const, aboveFold: false }],
+    };
+    const rule = {
+      ...own.rules[0]!,
+      id: 'f',
+      kind: 'font' as const,
+      match: { url: font.url },
+      treatment: 'preload',
+    };
+    const { rebound } = rebind({ ...own, rules: [...own.rules, rule] }, there, recommendPlan(there));
+    expect(rebound).toEqual({ bound: [], lost: [], fresh: [] });
+  });
+
   it('takes none of two that are equally likely', () => {
     const two = release('90ce77d1', 'a1b2', '<script src="/s/lib.11111a11.js"></script>');
-    const { rebound } = rebind(own, two, planOf(two));
+    const { rebound } = rebind(own, sceneFor(two), planOf(two));
     expect(rebound.lost.map((one) => one.what)).toEqual(['https://quay.test/s/lib.4f2a91bc.js']);
   });
 });

@@ -1,5 +1,5 @@
-import type { PageAssets } from '../page/page-assets.ts';
 import { INLINE_KEY_LENGTH, matchText, sameMatch, type Match, type Plan, type PlanRule } from './plan.ts';
+import type { Scene } from './treatment.ts';
 import { shapeOf, versionless } from './versionless.ts';
 
 /** What became of the rules of a plan on a page that was captured anew. */
@@ -18,9 +18,9 @@ export interface Rebound {
  *
  * @param recommended what is recommended for the page now
  */
-export function rebind(plan: Plan, page: PageAssets, recommended: Plan): { plan: Plan; rebound: Rebound } {
+export function rebind(plan: Plan, scene: Scene, recommended: Plan): { plan: Plan; rebound: Rebound } {
   const rebound: Rebound = { bound: [], lost: [], fresh: [] };
-  const there = assetsOf(page, recommended);
+  const there = assetsOf(scene);
   const taken = plan.rules.flatMap((rule) => [rule.match, ...(rule.together ?? [])]);
   const free = (kind: PlanRule['kind']) =>
     there[kind].filter((one) => !taken.some((other) => sameMatch(one, other)));
@@ -58,11 +58,11 @@ export function hasMoved({ bound, lost, fresh }: Rebound): boolean {
   return bound.length + lost.length + fresh.length > 0;
 }
 
-function assetsOf(page: PageAssets, recommended: Plan): Record<PlanRule['kind'], Match[]> {
+function assetsOf({ page, fonts }: Scene): Record<PlanRule['kind'], Match[]> {
   return {
     script: page.scripts.map((one) => one.match),
     stylesheet: page.styles.filter((one) => one.element.url !== null).map((one) => one.match),
-    font: recommended.rules.filter((rule) => rule.kind === 'font').map((rule) => rule.match),
+    font: fonts.map(({ url }) => ({ url })),
     host: [],
   };
 }

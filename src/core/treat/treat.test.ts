@@ -311,6 +311,8 @@ describe('what is left where more is not legal', () => {
     };
     expect(offered('@media print { p { margin: 0 } } p { margin: 1px }')).not.toContain('own-media');
     expect(offered('@media all { p { margin: 0 } }')).not.toContain('own-media');
+    // On every screen it would be waited for as before.
+    expect(offered('@media screen { p { margin: 0 } }')).not.toContain('own-media');
     expect(
       offered('@media print { p { margin: 0 } }', '<link rel="stylesheet" media="screen" href="a.css">'),
     ).not.toContain('own-media');
@@ -356,8 +358,58 @@ describe('what is left where more is not legal', () => {
       'https://o.test/w.js': 'var base = document.currentScript.src;',
     });
     expect(offersFor(finds, finds.scripts[0]!).find((one) => one.treatment === 'own-host')!.refused).toMatch(
-      /^currentScript would be another element/,
+      /^something goes by its address: line 1: var base/,
     );
+  });
+});
+
+describe('what goes by an address, or has to be let in', () => {
+  const offer = (assets: PageAssets, treatment: string, index = 0) =>
+    offersFor(assets, assets.scripts[index]!).find((one) => one.treatment === treatment);
+
+  it.each([
+    ['asks for modules beside it', 'import("./tides.js");', ''],
+    [
+      'is looked for by another',
+      'document.write(1);',
+      '<script>document.querySelector("script[src*=own]")</script>',
+    ],
+  ])('keeps the address of a script that %s', (_what, source, more) => {
+    const own = page(`<script src="own.js"></script>${more}`, { 'own.js': source });
+    expect(offer(own, 'inline')!.refused).toMatch(/^something goes by its address: line 1/);
+    const others = page(`<script src="https://o.test/own.js"></script>${more}`, {
+      'https://o.test/own.js': source,
+    });
+    expect(offer(others, 'own-host')!.refused).toMatch(/^something goes by its address: line 1/);
+  });
+
+  it('offers no copy of a module: what it imports stands beside it', () => {
+    const assets = page('<script type="module" src="https://o.test/m.js"></script>', {
+      'https://o.test/m.js': 'import "./n.js";',
+    });
+    expect(offer(assets, 'own-host')).toBeUndefined();
+  });
+
+  it.each([
+    ["script-src 'self' 'unsafe-inline'", null],
+    ["script-src https://quay.test 'unsafe-inline'", null],
+    ["script-src *.test 'unsafe-inline'", null],
+    ["script-src https: 'unsafe-inline'", null],
+    ["style-src 'none'", null],
+    ["script-src https://o.test 'unsafe-inline'", 'script-src'],
+    ["script-src http://quay.test:8080 'unsafe-inline'", 'script-src'],
+    ["default-src 'none'; script-src-elem https://quay.test/lib/ 'unsafe-inline'", 'script-src-elem'],
+  ])('makes files of its own only where the policy lets them in: %s', (policy, by) => {
+    const html = '<script src="https://o.test/lib.js"></script><script>tide(1);</script>';
+    const assets = readPageAssets(
+      madePage(html, { 'https://o.test/lib.js': LIB }, { policies: [policy] }),
+      [],
+    );
+    for (const treatment of ['after-libraries', 'waits'])
+      expect(offer(assets, treatment, 1)!.refused ?? '').toMatch(
+        by ? new RegExp(`refuses new script files of the page’s own host \\(${by} `) : /^(?!.*own host)/,
+      );
+    expect(offer(assets, 'own-host')!.refused !== null).toBe(by !== null);
   });
 });
 

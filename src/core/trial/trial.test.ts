@@ -62,6 +62,10 @@ describe('judge', () => {
     expect(result.verdict).toBe('earlier, but it breaks');
     expect(result.breaks).toEqual(['1 fault that rehearsing found']);
     expect(result.sentence).toContain('It breaks: 1 fault that rehearsing found. Look before you use it.');
+    const none = judge(six, { ...quiet, rehearsal: { held: 0, of: 16, faults: [] } }, 'Home');
+    expect(none.sentence).toMatch(/It was not rehearsed\.$/);
+    const some = judge(six, { ...quiet, rehearsal: { held: 9, of: 16, faults: [] } }, 'Home');
+    expect(some.sentence).toContain('Rehearsed in 9 of 16 orders of arrival');
     const held = judge(six, { ...quiet, rehearsal: { held: 16, of: 16, faults: [] } }, 'Home');
     expect(held.sentence).toContain('Rehearsed in 16 orders of arrival, it becomes what it is as authored.');
   });

@@ -142,8 +142,11 @@ function sentenceOf(
   const second = withheld.speedIndex
     ? `No verdict on Speed Index: ${withheld.speedIndex}.`
     : `Speed Index: ${said(speedIndex)}.`;
-  const rehearsed = rehearsal
-    ? `Rehearsed in ${rehearsal.held} orders of arrival, it becomes what it is as authored.`
+  const orders =
+    rehearsal &&
+    (rehearsal.held === rehearsal.of ? `${rehearsal.held}` : `${rehearsal.held} of ${rehearsal.of}`);
+  const rehearsed = rehearsal?.held
+    ? `Rehearsed in ${orders} orders of arrival, it becomes what it is as authored.`
     : 'It was not rehearsed.';
   const last = broke || `No new console error, and no request fails or is missing. ${rehearsed}`;
   return [first, empty, second, ...notes, last].filter(Boolean).join(' ');

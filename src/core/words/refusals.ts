@@ -1,7 +1,8 @@
 import type { InlineKind } from '../html/content-policy.ts';
 import type { Place, Refusal } from '../treat/refusal.ts';
 
-const INLINE_WORDS: Record<InlineKind, string> = {
+const INLINE_WORDS: Record<InlineKind | 'file', string> = {
+  file: 'new script files of the page’s own host',
   style: 'styles in the page',
   script: 'new scripts in the page',
   handler: 'the attribute that lets a late sheet apply',
@@ -16,6 +17,8 @@ export function refusalWords(refusal: Refusal): string {
       return `it writes into the page while it is parsed: ${placeWords(refusal.place)}`;
     case 'current-script':
       return `currentScript would be another element: ${placeWords(refusal.place)}`;
+    case 'own-address':
+      return `something goes by its address: ${placeWords(refusal.place)}`;
     case 'event-is-over':
       return refusal.certain
         ? `its listener waits for an event that is over by then: ${placeWords(refusal.place)}`

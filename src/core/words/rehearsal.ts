@@ -8,6 +8,8 @@ export function rehearsedSentence(rehearsal: Omit<Rehearsal, 'plan'> | null, own
   if (faults && own)
     return `Rehearsed: ${faults === 1 ? 'one rule changes' : `${faults} rules change`} what the page becomes. Do not use it as it is.`;
   const { held, left } = rehearsal;
+  if (held === 0)
+    return 'Not rehearsed: there was nothing to rehearse, or no time for a single order of arrival.';
   const orders = left.length ? `${held} of ${held + left.length}` : `all ${held}`;
   const excepted = faults
     ? ` ${faults === 1 ? 'One rule was' : `${faults} rules were`} at fault, and excepted.`

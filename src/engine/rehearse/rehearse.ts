@@ -122,6 +122,7 @@ class Rehearsing {
         plan = await this.#without(plan, fault);
         fault = (await this.#hold(plan, [fault.setting])).first;
       }
+      if (this.#gaveUp) held = [];
       this.#ends = Math.max(this.#ends, performance.now() + LEAST_FOR_THE_LAST_MS);
     }
     return {

@@ -248,6 +248,7 @@ function rehearsedCell(rehearsal: ProveView['checks']['rehearsal']): string {
   if (!rehearsal) return 'not rehearsed';
   const { faults, held, of } = rehearsal;
   if (faults.length) return `${faults.length} at fault`;
+  if (held === 0) return 'not rehearsed';
   return held === of ? `same in all ${of}` : `same in ${held} of ${of}`;
 }
 

@@ -40,6 +40,40 @@ export const WEAKER: CorpusPage[] = [
     strongest: { 'lib.js': 'defer', 'inline: var userName': 'waits' },
   },
   {
+    name: 'an inline script of one visit under a policy that lets in other hosts only',
+    html: saying(
+      'window.signed',
+      '<script src="https://lib.test/lib.js"></script><script>var csrfToken = "a81f0c"; lib.sign(csrfToken);</script>',
+      '<p>Quay</p>',
+    ),
+    files: {
+      'https://lib.test/lib.js': 'var lib = { sign: function (t) { window.signed = "signed " + t; } };',
+    },
+    policies: ["script-src https://lib.test 'unsafe-inline' 'unsafe-eval'"],
+    says: 'signed a81f0c',
+  },
+  {
+    name: 'a small script that asks for a module beside it',
+    html: saying('window.tide', '', '<p>Quay</p><script src="js/ask.js"></script>'),
+    files: {
+      'js/ask.js': 'document.write("<b></b>"); import("./tide.js");',
+      'js/tide.js': 'window.tide = "six";',
+    },
+    says: 'six',
+    strongest: { 'js/ask.js': 'as-authored' },
+  },
+  {
+    name: 'a small script that another one finds by its address',
+    html: saying(
+      'window.base',
+      '',
+      '<p>Quay</p><script src="js/own.js"></script><script>window.base = document.querySelector(\'script[src*="own"]\').getAttribute("src");</script>',
+    ),
+    files: { 'js/own.js': 'document.write("<b></b>");' },
+    says: 'js/own.js',
+    strongest: { 'js/own.js': 'as-authored' },
+  },
+  {
     name: 'a token of the visit that a button of the page hands on',
     html: saying(
       'document.querySelector("b").textContent',

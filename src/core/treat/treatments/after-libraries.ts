@@ -1,5 +1,6 @@
 import { addressIn, newFile } from '../new-files.ts';
 import { findingIn, placeOf, tiedToPlace } from '../places.ts';
+import { ownFileRefusal } from '../policy.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
 
 /** An inline script becomes a deferred file, in its order: defer does nothing inline. */
@@ -11,8 +12,9 @@ export const afterLibraries: Treatment<'script'> = {
   moment: 'parsed',
   readersFollow: ['after-libraries', 'waits'],
   isFor: ({ element }) => element.url === null,
-  refuses(script) {
-    const tied = tiedToPlace(script);
+  refuses(script, { page }) {
+    const nonce = script.element.element.attributes['nonce'] ?? null;
+    const tied = tiedToPlace(script) ?? ownFileRefusal(page, nonce);
     if (tied) return tied;
     const visit = findingIn(script, 'visit-data');
     if (visit) return { code: 'visit-data', place: placeOf(script, visit) };

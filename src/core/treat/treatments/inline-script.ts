@@ -1,4 +1,4 @@
-import { findingIn, placeOf } from '../places.ts';
+import { addressRefusal } from '../addresses.ts';
 import { policyRefusal } from '../policy.ts';
 import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
 import type { PageScript } from '../../page/page-assets.ts';
@@ -13,15 +13,7 @@ export const inlineScript: Treatment<'script'> = {
   label: 'inline',
   settings: NO_SETTINGS,
   isFor: (script, scene) => script.blocking && script.party === 'first' && textOf(script, scene) !== null,
-  refuses(script, { page }) {
-    const policy = policyRefusal(page, [['script']]);
-    if (policy) return policy;
-    const { unreadable } = script.facts;
-    if (unreadable) return { code: 'unreadable', why: unreadable };
-    // What looks for itself by its address finds none.
-    const current = findingIn(script, 'currentScript', 'last-script');
-    return current ? { code: 'current-script', place: placeOf(script, current) } : null;
-  },
+  refuses: (script, scene) => policyRefusal(scene.page, [['script']]) ?? addressRefusal(script, scene),
   note: () => 'runs where it did; it is no longer cached by itself',
   contributes(script, scene) {
     const { element, url } = script.element;

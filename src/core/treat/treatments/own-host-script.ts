@@ -1,6 +1,7 @@
 import type { PageScript } from '../../page/page-assets.ts';
+import { addressRefusal } from '../addresses.ts';
 import { addressIn, newFile } from '../new-files.ts';
-import { findingIn, placeOf } from '../places.ts';
+import { ownFileRefusal } from '../policy.ts';
 import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
 
 /** A copy of another host's script, as it was captured, stands on one's own host: one connection less. */
@@ -10,12 +11,9 @@ export const ownHostScript: Treatment<'script'> = {
   label: 'from one’s own host',
   settings: NO_SETTINGS,
   isFor: (script, scene) => isElsewhere(script, scene) && textOf(script, scene) !== null,
-  refuses(script) {
-    const { unreadable } = script.facts;
-    if (unreadable) return { code: 'unreadable', why: unreadable };
-    // What looks for itself by its address finds another one.
-    const current = findingIn(script, 'currentScript', 'last-script');
-    return current ? { code: 'current-script', place: placeOf(script, current) } : null;
+  refuses(script, scene) {
+    const nonce = script.element.element.attributes['nonce'] ?? null;
+    return addressRefusal(script, scene) ?? ownFileRefusal(scene.page, nonce);
   },
   note: () => 'what its maker changes no longer arrives by itself; whether it may be copied its licence says',
   contributes(script, scene) {
@@ -30,8 +28,9 @@ export const ownHostScript: Treatment<'script'> = {
   },
 };
 
-function isElsewhere({ element: { url } }: PageScript, { page }: Scene): boolean {
-  return url !== null && new URL(url).origin !== new URL(page.documentUrl).origin;
+/** Of another host, and no module: those import by addresses that are taken from their own. */
+function isElsewhere({ element: { url, module } }: PageScript, { page }: Scene): boolean {
+  return url !== null && !module && new URL(url).origin !== new URL(page.documentUrl).origin;
 }
 
 function textOf({ element: { url } }: PageScript, { page }: Scene): string | null {

@@ -37,5 +37,7 @@ export function mediaOf({ element: { url, media, element } }: PageStyle, { page 
     );
   }
   const list = [...queries].join(', ');
-  return list === '' || list.length > LONGEST_MEDIA || /(^|[\s,(])all\b/i.test(list) ? null : list;
+  return list === '' || list.length > LONGEST_MEDIA || /(^|[\s,(])all\b|^(only )?screen$/i.test(list)
+    ? null
+    : list;
 }

@@ -1,6 +1,6 @@
 import { addressIn, newFile } from '../new-files.ts';
 import { findingIn, placeOf, tiedToPlace } from '../places.ts';
-import { policyRefusal } from '../policy.ts';
+import { nonceFor, ownFileRefusal, policyRefusal } from '../policy.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
 
 /** The type that keeps an inline script from running until the runner behind it does so. */
@@ -29,7 +29,10 @@ export const waits: Treatment<'script'> = {
   readersFollow: ['after-libraries', 'waits'],
   isFor: ({ element: { url, module } }) => url === null && !module,
   refuses(script, { page }) {
-    const tied = tiedToPlace(script) ?? policyRefusal(page, [['script']]);
+    const tied =
+      tiedToPlace(script) ??
+      policyRefusal(page, [['script']]) ??
+      ownFileRefusal(page, nonceFor(page, 'script'));
     if (tied) return tied;
     const current = findingIn(script, 'currentScript');
     return current ? { code: 'current-script', place: placeOf(script, current) } : null;

@@ -49,7 +49,7 @@ export function RuleDetail({
     <>
       <h2>{nameOf(row)}</h2>
       <p style={{ margin: '0 0 8px' }}>{rule.reason}</p>
-      {row.rehearsed === 'breaks' && row.fault ? (
+      {row.rehearsed === 'breaks' && row.fault && !rule.reason.includes(row.fault) ? (
         <p className="note" style={{ margin: '0 0 8px' }}>
           {row.fault}
         </p>
