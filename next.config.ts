@@ -1,7 +1,7 @@
 import type { NextConfig } from 'next';
 
 const config: NextConfig = {
-  serverExternalPackages: ['@electric-sql/pglite', 'lightningcss', 'puppeteer-core', 'sharp'],
+  serverExternalPackages: ['@electric-sql/pglite', 'lightningcss', 'piscina', 'puppeteer-core', 'sharp'],
   poweredByHeader: false,
   devIndicators: false,
 };

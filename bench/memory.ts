@@ -6,7 +6,7 @@ import { readSeed } from '../src/demo/seed-file.ts';
 import { openDatabase } from '../src/store/database.ts';
 import { ensurePage } from '../src/store/sites.ts';
 import { keepMeasurement } from '../src/usecases/keep.ts';
-import { boardView } from '../src/usecases/views.ts';
+import { boardView } from '../src/usecases/board-view.ts';
 import type { Finding } from './report.ts';
 
 const CAPTURES = 100;

@@ -6,24 +6,28 @@ import { machine, report, type Finding } from './report.ts';
 import { selfBench } from './self.ts';
 import { shaperBench } from './shaper.ts';
 import { slowdownBench } from './slowdown.ts';
+import { stagesBench } from './stages.ts';
+import { treatedBench } from './treated.ts';
 import { wheelBench } from './wheel.ts';
 
-/** npm run bench [-- NAME …]: those that take minutes by default, `self` by hand (an hour). */
+/** npm run bench [-- NAME …]: those that take minutes by default, `self` and `treated` by hand (half an hour each). */
 const BENCHES: Record<string, () => Promise<Finding>> = {
   shaper: shaperBench,
   slowdown: slowdownBench,
   spread: spreadBench,
   observing: observingBench,
   memory: memoryBench,
+  stages: stagesBench,
   fold: foldBench,
   'fold-scaling': foldScalingBench,
   gain: gainOnPhone,
   'gain-laptop': gainOnLaptop,
   floor: floorBench,
   wheel: wheelBench,
+  treated: treatedBench,
   self: selfBench,
 };
-const BY_HAND = new Set(['self']);
+const BY_HAND = new Set(['self', 'treated']);
 
 const wanted = process.argv.slice(2);
 for (const name of wanted) {

@@ -3,17 +3,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import puppeteer from 'puppeteer-core';
-import { findConditions } from '../src/core/measure/conditions.ts';
-import type { RequestTiming } from '../src/core/measure/run.ts';
-import { readSeed } from '../src/demo/seed-file.ts';
 import { findChromium } from '../src/engine/chromium/launch.ts';
 import { openDatabase } from '../src/store/database.ts';
-import { ensurePage } from '../src/store/sites.ts';
-import { keepMeasurement } from '../src/usecases/keep.ts';
 import { startWistrel } from '../tests/e2e/application.ts';
+import { LARGE, storeLargePage } from './large-page.ts';
 import type { Finding } from './report.ts';
 
-const ROWS = 300;
 const EVENTS = 80;
 /** In this time what an event set off has been drawn. */
 const FRAMES_MS = 70;
@@ -24,7 +19,8 @@ const GESTURES = 20;
 /** Main-thread work of the Map stage for each wheel event over a page of 300 requests. */
 export async function wheelBench(): Promise<Finding> {
   const data = mkdtempSync(join(tmpdir(), 'wistrel-bench-'));
-  const pageId = await storeLargePage(data);
+  const database = await openDatabase(data, 'the benchmark');
+  const pageId = await storeLargePage(database).finally(() => database.close());
   const application = await startWistrel('start', data);
   const browser = await puppeteer.launch({
     executablePath: findChromium(),
@@ -89,7 +85,7 @@ export async function wheelBench(): Promise<Finding> {
     tell('once, when the wheel rests', resting);
     return {
       title: 'Wheel over the map',
-      about: `A page of ${ROWS} requests: all main-thread work (handlers, style, layout, paint, and our own asking, which adds to it) from a wheel event until ${FRAMES_MS} ms later, ${EVENTS} events each. To reach: 95th percentile at most 8 ms. While the wheel turns the chart is stretched as a picture; it is laid out anew once, when the wheel rests (the last row, ${GESTURES} times).`,
+      about: `A page of ${LARGE} requests: all main-thread work (handlers, style, layout, paint, and our own asking, which adds to it) from a wheel event until ${FRAMES_MS} ms later, ${EVENTS} events each. To reach: 95th percentile at most 8 ms. While the wheel turns the chart is stretched as a picture; it is laid out anew once, when the wheel rests (the last row, ${GESTURES} times).`,
       columns: ['wheel', 'rows drawn', 'median, ms', '95th percentile, ms', 'most, ms'],
       rows: found,
     };
@@ -98,43 +94,4 @@ export async function wheelBench(): Promise<Finding> {
     await application.stop();
     rmSync(data, { recursive: true, force: true });
   }
-}
-
-/** The demo's capture with its requests repeated under other names until there are enough. */
-async function storeLargePage(data: string): Promise<number> {
-  const { measure, url } = readSeed();
-  const { measurement } = measure;
-  const runs = measurement.runs.map((run) => ({ ...run, requests: repeated(run.requests) }));
-  const database = await openDatabase(data, 'the benchmark');
-  try {
-    const page = await ensurePage(database, url, 'Large');
-    await keepMeasurement(database, page.id, findConditions('slow-phone')!, {
-      ...measure,
-      measurement: { ...measurement, runs },
-    });
-    return page.id;
-  } finally {
-    await database.close();
-  }
-}
-
-function repeated(requests: readonly RequestTiming[]): RequestTiming[] {
-  const others = requests.filter((one) => one.kind !== 'document');
-  const more = Array.from({ length: ROWS - requests.length }, (_one, index): RequestTiming => {
-    const from = others[index % others.length]!;
-    const by = (index % 97) * 31;
-    const later = (at: number | null) => at && at + by;
-    return {
-      ...from,
-      id: `${from.id}-${index}`,
-      url: `${from.url}${from.url.includes('?') ? '&' : '?'}again=${index}`,
-      blocking: 'non-blocking',
-      startMs: from.startMs + by,
-      connectMs: null,
-      sentMs: later(from.sentMs),
-      firstByteMs: later(from.firstByteMs),
-      endMs: later(from.endMs),
-    };
-  });
-  return [...requests, ...more];
 }

@@ -1,6 +1,7 @@
 import type { Capture } from '../core/measure/exchange.ts';
 import type { VisitState } from '../core/measure/visit.ts';
 import type { Queries } from './database.ts';
+import { CAPTURE } from './records/capture.ts';
 
 export interface StoredCapture {
   id: number;
@@ -17,7 +18,7 @@ export async function addCapture(
 ): Promise<number> {
   const [row] = await queries.query<{ id: number }>(
     'INSERT INTO capture (page_id, taken_at, data) VALUES ($1, $2, $3) RETURNING id',
-    [pageId, capture.takenAt, JSON.stringify(capture)],
+    [pageId, capture.takenAt, CAPTURE.write(capture)],
   );
   for (const [hash, bytes] of bodies) {
     await queries.query('INSERT INTO body (hash, bytes) VALUES ($1, $2) ON CONFLICT (hash) DO NOTHING', [
@@ -35,32 +36,38 @@ export async function addCapture(
 }
 
 export async function findCapture(queries: Queries, id: number): Promise<StoredCapture | null> {
-  const [row] = await queries.query<{ id: number; data: Capture }>(
+  const [row] = await queries.query<{ id: number; data: unknown }>(
     'SELECT id, data FROM capture WHERE id = $1',
     [id],
   );
-  return row ? { id: row.id, capture: row.data } : null;
+  return row ? { id: row.id, capture: CAPTURE.read(row.data) } : null;
 }
 
 export async function latestCapture(queries: Queries, pageId: number): Promise<StoredCapture | null> {
-  const [row] = await queries.query<{ id: number; data: Capture }>(
+  const [row] = await queries.query<{ id: number; data: unknown }>(
     'SELECT id, data FROM capture WHERE page_id = $1 ORDER BY id DESC LIMIT 1',
     [pageId],
   );
-  return row ? { id: row.id, capture: row.data } : null;
+  return row ? { id: row.id, capture: CAPTURE.read(row.data) } : null;
 }
 
 /** A page's newest capture that was made as any visitor: without a sign-in or steps of the user's. */
 export async function latestVisitorCapture(queries: Queries, pageId: number): Promise<Capture | null> {
-  const [row] = await queries.query<{ data: Capture }>(
+  const [row] = await queries.query<{ data: unknown }>(
     `SELECT capture.data FROM capture LEFT JOIN capture_state ON capture_id = capture.id
      WHERE page_id = $1 AND capture_id IS NULL ORDER BY capture.id DESC LIMIT 1`,
     [pageId],
   );
-  return row?.data ?? null;
+  return row ? CAPTURE.read(row.data) : null;
 }
 
 /** The exact body bytes of a capture. */
+/** One body by its hash. */
+export async function bodyOf(queries: Queries, hash: string): Promise<Uint8Array | null> {
+  const [row] = await queries.query<{ bytes: Uint8Array }>('SELECT bytes FROM body WHERE hash = $1', [hash]);
+  return row?.bytes ?? null;
+}
+
 export async function bodiesOf(queries: Queries, captureId: number): Promise<Map<string, Uint8Array>> {
   const rows = await queries.query<{ hash: string; bytes: Uint8Array }>(
     'SELECT body.hash, body.bytes FROM capture_body JOIN body USING (hash) WHERE capture_id = $1',

@@ -1,7 +1,7 @@
 import { mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { PGlite } from '@electric-sql/pglite';
 import { takeLock } from '../locks/process-lock.ts';
+import { ThreadedDatabase } from './threaded-database.ts';
 
 /** A row as the driver gives it; each module of SQL says what is in its own. */
 export type Row = Record<string, unknown>;
@@ -12,14 +12,16 @@ export interface Queries {
   query<T extends object = Row>(sql: string, params?: unknown[]): Promise<T[]>;
 }
 
-export interface Database extends Queries {
+export interface Transactions extends Queries {
   /** Runs statements that take effect together or not at all. */
   transaction<T>(work: (queries: Queries) => Promise<T>): Promise<T>;
+}
+
+export interface Database extends Transactions {
   close(): Promise<void>;
 }
 
 const MIGRATIONS = join(process.cwd(), 'src', 'store', 'migrations');
-const BYTEA = 17;
 
 /**
  * Opens the database in a data folder, made on first use. The folder is locked for this process: the
@@ -29,53 +31,16 @@ const BYTEA = 17;
  * @param holder what the lock says of the holder
  * @throws LockedError when another process holds the folder
  */
-export async function openDatabase(folder: string, holder: string): Promise<Database> {
+export async function openDatabase(folder: string, holder: string): Promise<ThreadedDatabase> {
   mkdirSync(folder, { recursive: true });
   const release = takeLock(join(folder, 'wistrel.lock'), holder);
+  const database = await ThreadedDatabase.open(join(folder, 'database'), release);
   try {
-    const pglite = await PGlite.create({
-      dataDir: join(folder, 'database'),
-      // The driver's own text conversion of bytea is slow by a factor of ten.
-      parsers: { [BYTEA]: (value: string) => Buffer.from(value.slice(2), 'hex') },
-      serializers: {
-        [BYTEA]: (value: Uint8Array) =>
-          `\\x${Buffer.from(value.buffer, value.byteOffset, value.byteLength).toString('hex')}`,
-      },
-    });
-    const database = new EmbeddedDatabase(pglite, release);
     await migrate(database);
     return database;
   } catch (error) {
-    release();
+    await database.close();
     throw error;
-  }
-}
-
-class EmbeddedDatabase implements Database {
-  #pglite: PGlite;
-  #release: () => void;
-
-  constructor(pglite: PGlite, release: () => void) {
-    this.#pglite = pglite;
-    this.#release = release;
-  }
-
-  async query<T extends object>(sql: string, params: unknown[] = []): Promise<T[]> {
-    return (await this.#pglite.query<T>(sql, params)).rows;
-  }
-
-  transaction<T>(work: (queries: Queries) => Promise<T>): Promise<T> {
-    return this.#pglite.transaction((inner) =>
-      work({
-        query: async <R extends object>(sql: string, params: unknown[] = []) =>
-          (await inner.query<R>(sql, params)).rows,
-      }),
-    ) as Promise<T>;
-  }
-
-  async close(): Promise<void> {
-    await this.#pglite.close();
-    this.#release();
   }
 }
 
@@ -84,10 +49,7 @@ class EmbeddedDatabase implements Database {
  *
  * @param before stops at the first whose name is not before this one; all by default
  */
-export async function migrate(
-  database: Pick<Database, 'query' | 'transaction'>,
-  before = '~',
-): Promise<void> {
+export async function migrate(database: Transactions, before = '~'): Promise<void> {
   await database.query(
     'CREATE TABLE IF NOT EXISTS migration (name text PRIMARY KEY, applied_at timestamptz NOT NULL DEFAULT now())',
   );

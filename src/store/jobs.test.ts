@@ -13,6 +13,7 @@ import {
   listJobs,
   markInterrupted,
   moveJob,
+  renewLease,
   reportProgress,
 } from './jobs.ts';
 import { deletePage, ensurePage } from './sites.ts';
@@ -23,6 +24,8 @@ describe('the queue', () => {
   let pageId: number;
   const add = (kind: 'measure' | 'fold' | 'trial' = 'measure') =>
     addJob(database, kind, pageId, 'slow-phone');
+  const endLease = (id: number) =>
+    database.query("UPDATE job SET lease_until = now() - interval '1 second' WHERE id = $1", [id]);
 
   beforeAll(async () => {
     database = await openDatabase(folder, 'the tests');
@@ -72,6 +75,7 @@ describe('the queue', () => {
     const [running, waiting] = [await add(), await add('fold')];
     await claimJob(database);
     await reportProgress(database, running, 'Replaying, run 2 of 3', 2, 3);
+    await endLease(running);
     await markInterrupted(database);
     expect(await findJob(database, running)).toMatchObject({
       state: 'interrupted',
@@ -79,6 +83,17 @@ describe('the queue', () => {
       message: expect.stringContaining('Nothing stored before was lost') as string,
     });
     expect((await findJob(database, waiting))!.state).toBe('waiting');
+  });
+
+  it('takes what runs for running as long as somebody says so, whoever looks', async () => {
+    const running = await add();
+    await claimJob(database);
+    await markInterrupted(database);
+    expect((await findJob(database, running))!.state).toBe('running');
+    await endLease(running);
+    await renewLease(database, running);
+    await markInterrupted(database);
+    expect((await findJob(database, running))!.state).toBe('running');
   });
 
   it('lists what runs and waits, and of what ended the newest of each kind', async () => {

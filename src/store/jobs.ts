@@ -1,16 +1,16 @@
 import type { Database, Queries } from './database.ts';
 
-export type JobKind = 'measure' | 'fold' | 'family-fold' | 'rehearse' | 'trial' | 'import' | 'discover';
 export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled' | 'interrupted';
 
 export interface Job {
   id: number;
-  kind: JobKind;
+  /** Which work it is: the use cases know the kinds. */
+  kind: string;
   /** Null for work that is of no page yet. */
   pageId: number | null;
   pageName: string;
   conditionsId: string;
-  /** What the work needs beside its page: a file, an address. */
+  /** What the work needs beside its page, as its kind says: an upload, an address. */
   input: JobInput | null;
   /** What it found, where that is not stored elsewhere. */
   result: { found: { url: string; name: string }[] } | null;
@@ -24,23 +24,22 @@ export interface Job {
   endedAt: string | null;
 }
 
-/** What a job is given beside its page. */
-export interface JobInput {
-  name: string;
-  url?: string;
-  limit?: number;
-  file?: string;
-}
+/** What a job is given beside its page, under a name that the queue shows. */
+export type JobInput = { name: string } & Record<string, string | number>;
+
+/** How long work counts as running without a word of the process that does it. */
+export const LEASE_S = 8;
 
 const JOB = `job.id, job.kind, job.page_id AS "pageId", COALESCE(page.name, job.input ->> 'name', '') AS "pageName",
   job.conditions_id AS "conditionsId", job.input, job.result, job.state, job.step,
   job.done, job.total, job.message, job.certificate, to_char(job.ended_at AT TIME ZONE 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') AS "endedAt"`;
+const LEASE = `now() + interval '${LEASE_S} seconds'`;
 const FROM = 'FROM job LEFT JOIN page ON page.id = job.page_id';
 
 /** Puts work at the end of the queue. */
 export async function addJob(
   queries: Queries,
-  kind: JobKind,
+  kind: string,
   pageId: number | null,
   conditionsId: string,
   input: JobInput | null = null,
@@ -101,7 +100,10 @@ export function claimJob(database: Database): Promise<Job | null> {
       "SELECT id FROM job WHERE state = 'waiting' ORDER BY rank, id LIMIT 1 FOR UPDATE SKIP LOCKED",
     );
     if (!next) return null;
-    await queries.query("UPDATE job SET state = 'running', started_at = now() WHERE id = $1", [next.id]);
+    await queries.query(
+      `UPDATE job SET state = 'running', started_at = now(), lease_until = ${LEASE} WHERE id = $1`,
+      [next.id],
+    );
     return findJob(queries, next.id);
   });
 }
@@ -145,17 +147,24 @@ export async function askCancel(queries: Queries, id: number): Promise<void> {
   );
 }
 
+/** Says that a running job still has a process that does it. */
+export async function renewLease(queries: Queries, id: number): Promise<void> {
+  await queries.query(`UPDATE job SET lease_until = ${LEASE} WHERE id = $1 AND state = 'running'`, [id]);
+}
+
+/** Whether a job was asked to stop, or its page deleted: it takes its jobs with it. */
 export async function cancelAsked(queries: Queries, id: number): Promise<boolean> {
-  // A deleted page takes its jobs with it: work for it is pointless.
   const [row] = await queries.query<{ cancel_asked: boolean }>('SELECT cancel_asked FROM job WHERE id = $1', [
     id,
   ]);
   return row?.cancel_asked ?? true;
 }
 
-/** After a start: what was running when the application ended is marked, and waits for the user to retry. */
+/** Marks what counts as running but was left by its process: it waits for the user to retry. */
 export async function markInterrupted(queries: Queries): Promise<void> {
   await queries.query(
-    "UPDATE job SET state = 'interrupted', message = 'The application ended while this was running. Nothing stored before was lost; start it again.', ended_at = now() WHERE state = 'running'",
+    `UPDATE job SET state = 'interrupted', ended_at = now(),
+       message = 'The application ended while this was running. Nothing stored before was lost; start it again.'
+     WHERE state = 'running' AND (lease_until IS NULL OR lease_until < now())`,
   );
 }

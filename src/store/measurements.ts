@@ -4,6 +4,7 @@ import type { MetricSpreads } from '../core/measure/metrics.ts';
 import type { AnyYardstick, Yardstick } from '../core/measure/yardstick.ts';
 import type { Frame, RunObservation } from '../core/measure/run.ts';
 import type { Queries } from './database.ts';
+import { RUN } from './records/run.ts';
 
 /** A run without its pictures, which are kept apart. */
 export type StoredRun = Omit<RunObservation, 'frames' | 'finalPicture'>;
@@ -71,7 +72,7 @@ export async function addMeasurement(
   for (const [position, { frames, finalPicture: _picture, ...run }] of measurement.runs.entries()) {
     const [added] = await queries.query<{ id: number }>(
       'INSERT INTO run (measurement_id, position, data) VALUES ($1, $2, $3) RETURNING id',
-      [row!.id, position, JSON.stringify(run)],
+      [row!.id, position, RUN.write(run)],
     );
     for (const frame of frames) {
       await queries.query('INSERT INTO frame (run_id, at_ms, completeness, image) VALUES ($1, $2, $3, $4)', [
@@ -195,11 +196,11 @@ export async function runsOf(
   queries: Queries,
   measurementId: number,
 ): Promise<(StoredRun & { id: number })[]> {
-  const rows = await queries.query<{ id: number; data: StoredRun }>(
+  const rows = await queries.query<{ id: number; data: unknown }>(
     'SELECT id, data FROM run WHERE measurement_id = $1 ORDER BY position',
     [measurementId],
   );
-  return rows.map((row) => ({ ...row.data, id: row.id }));
+  return rows.map((row) => ({ ...RUN.read(row.data), id: row.id }));
 }
 
 export type FrameInfo = Omit<Frame, 'image'> & { id: number };

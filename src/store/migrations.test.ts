@@ -57,7 +57,7 @@ beforeAll(async () => {
     },
   };
   await database.query(
-    `INSERT INTO trial (page_id, capture_id, conditions_id, taken_at, plan, data) VALUES (1, 1, 'slow-phone', now(), '{}', $1)`,
+    `INSERT INTO trial (page_id, capture_id, conditions_id, taken_at, plan, data) VALUES (1, 1, 'slow-phone', now(), '{"rules":[]}', $1)`,
     [JSON.stringify(trial)],
   );
   await migrate(database);

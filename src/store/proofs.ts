@@ -7,6 +7,9 @@ import type { Rebound } from '../core/treat/rebind.ts';
 import type { ArmId } from '../core/trial/arms.ts';
 import type { TrialChecks, TrialResult } from '../core/trial/verdict.ts';
 import type { Queries } from './database.ts';
+import { FOLD as FOLD_RECORD } from './records/fold.ts';
+import { PLAN as PLAN_RECORD } from './records/plan.ts';
+import { TRIAL as TRIAL_RECORD } from './records/trial.ts';
 
 /** A picture to be stored with a fold proof or a trial. */
 export interface NewPicture {
@@ -64,6 +67,9 @@ export interface StoredTrial extends TrialRecord, TrialProvenance {
   pictures: PictureInfo[];
 }
 
+/** A trial's row: what is kept as records is not read yet. */
+type TrialRow = Omit<TrialProvenance, 'plan'> & { plan: unknown; data: unknown };
+
 /** Stores a fold result, and what the page said for it. Call it inside a transaction. */
 export async function addFold(
   queries: Queries,
@@ -76,7 +82,7 @@ export async function addFold(
 ): Promise<number> {
   const [row] = await queries.query<{ id: number }>(
     'INSERT INTO fold (page_id, capture_id, taken_at, data, hash, answers) VALUES ($1, $2, $3, $4, $5, $6) RETURNING id',
-    [pageId, captureId, fold.takenAt, JSON.stringify(fold), hash, JSON.stringify(answers)],
+    [pageId, captureId, fold.takenAt, FOLD_RECORD.write(fold), hash, JSON.stringify(answers)],
   );
   for (const picture of pictures) await addPicture(queries, 'fold_id', row!.id, picture);
   return row!.id;
@@ -86,7 +92,7 @@ interface FoldRow {
   id: number;
   captureId: number;
   accepted: boolean;
-  data: FoldRecord;
+  data: unknown;
 }
 
 const FOLD = 'id, capture_id AS "captureId", accepted, data FROM fold';
@@ -101,7 +107,7 @@ export async function latestFolds(
   ]);
   const [newest, before] = await Promise.all(
     rows.map(async ({ data, ...row }) => ({
-      ...data,
+      ...FOLD_RECORD.read(data),
       ...row,
       pictures: await picturesOf(queries, 'fold_id', row.id),
     })),
@@ -149,11 +155,11 @@ export async function addTrial(
       of.captureId,
       of.conditions.id,
       trial.takenAt,
-      JSON.stringify(of.plan),
+      PLAN_RECORD.write(of.plan),
       of.ownPlan,
       of.foldHash,
       JSON.stringify(of.conditions),
-      JSON.stringify(trial),
+      TRIAL_RECORD.write(trial),
     ],
   );
   for (const picture of pictures) await addPicture(queries, 'trial_id', row!.id, picture);
@@ -165,13 +171,18 @@ export async function latestTrial(
   pageId: number,
   conditionsId: string,
 ): Promise<StoredTrial | null> {
-  const [row] = await queries.query<TrialProvenance & { id: number; data: TrialRecord }>(
+  const [row] = await queries.query<TrialRow & { id: number }>(
     `SELECT id, ${PROVENANCE}, data FROM trial WHERE page_id = $1 AND conditions_id = $2 ORDER BY id DESC LIMIT 1`,
     [pageId, conditionsId],
   );
   if (!row) return null;
-  const { data, ...of } = row;
-  return { ...data, ...of, pictures: await picturesOf(queries, 'trial_id', row.id) };
+  const { data, plan, ...of } = row;
+  return {
+    ...TRIAL_RECORD.read(data),
+    ...of,
+    plan: PLAN_RECORD.read(plan),
+    pictures: await picturesOf(queries, 'trial_id', row.id),
+  };
 }
 
 /** A page's newest trial as the board tells it, with what there is now that it may no longer be of. */
@@ -182,8 +193,8 @@ export interface TrialOnBoard extends TrialProvenance {
 }
 
 /** The newest trial of every page under conditions. */
-export function latestTrials(queries: Queries, conditionsId: string): Promise<TrialOnBoard[]> {
-  return queries.query<TrialOnBoard>(
+export async function latestTrials(queries: Queries, conditionsId: string): Promise<TrialOnBoard[]> {
+  const rows = await queries.query<TrialRow & Pick<TrialOnBoard, 'pageId' | 'now'>>(
     `SELECT DISTINCT ON (trial.page_id) trial.page_id AS "pageId", ${PROVENANCE}, trial.data,
        jsonb_build_object(
          'captureId', (SELECT capture_id FROM measurement WHERE measurement.page_id = trial.page_id
@@ -196,6 +207,12 @@ export function latestTrials(queries: Queries, conditionsId: string): Promise<Tr
      WHERE trial.conditions_id = $1 ORDER BY trial.page_id, trial.id DESC`,
     [conditionsId],
   );
+  return rows.map(({ data, plan, now, ...row }) => ({
+    ...row,
+    plan: PLAN_RECORD.read(plan),
+    data: TRIAL_RECORD.read(data),
+    now: { ...now, plan: now.plan && PLAN_RECORD.read(now.plan) },
+  }));
 }
 
 export async function pictureImage(
@@ -213,10 +230,8 @@ export async function pictureImage(
 }
 
 export async function findPlan(queries: Queries, pageId: number): Promise<Plan | null> {
-  return (
-    (await queries.query<{ data: Plan }>('SELECT data FROM plan WHERE page_id = $1', [pageId]))[0]?.data ??
-    null
-  );
+  const [row] = await queries.query<{ data: unknown }>('SELECT data FROM plan WHERE page_id = $1', [pageId]);
+  return row ? PLAN_RECORD.read(row.data) : null;
 }
 
 /** What became of the user's own plan when the page was captured anew; null where nothing did, or it was seen. */
@@ -238,7 +253,7 @@ export async function savePlan(
   await queries.query(
     `INSERT INTO plan (page_id, data, rebound) VALUES ($1, $2, $3)
      ON CONFLICT (page_id) DO UPDATE SET data = $2, rebound = $3, updated_at = now()`,
-    [pageId, JSON.stringify(plan), rebound && JSON.stringify(rebound)],
+    [pageId, PLAN_RECORD.write(plan), rebound && JSON.stringify(rebound)],
   );
 }
 

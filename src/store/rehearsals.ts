@@ -1,5 +1,6 @@
 import type { Rehearsal } from '../core/rehearse/rehearsal.ts';
 import type { Queries } from './database.ts';
+import { REHEARSAL } from './records/rehearsal.ts';
 
 /** Older ones of a page go: they are of plans and captures of long ago. */
 const MOST_KEPT = 30;
@@ -14,7 +15,7 @@ export async function keepRehearsal(
   await queries.query(
     `INSERT INTO rehearsal (page_id, key, data) VALUES ($1, $2, $3)
      ON CONFLICT (page_id, key) DO UPDATE SET data = $3, taken_at = now()`,
-    [pageId, key, JSON.stringify(rehearsal)],
+    [pageId, key, REHEARSAL.write(rehearsal)],
   );
   await queries.query(
     `DELETE FROM rehearsal WHERE page_id = $1 AND key NOT IN
@@ -29,9 +30,9 @@ export async function findRehearsal(
   pageId: number,
   key: string,
 ): Promise<Rehearsal | null> {
-  const [row] = await queries.query<{ data: Rehearsal }>(
+  const [row] = await queries.query<{ data: unknown }>(
     'SELECT data FROM rehearsal WHERE page_id = $1 AND key = $2',
     [pageId, key],
   );
-  return row?.data ?? null;
+  return row ? REHEARSAL.read(row.data) : null;
 }

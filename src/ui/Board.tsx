@@ -5,7 +5,7 @@ import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import { median } from '@/core/measure/metrics';
 import { ms } from '@/core/path/words';
-import type { BoardRow, BoardView } from '@/usecases/views';
+import type { BoardRow, BoardView } from '@/usecases/board-view';
 import { AddPage } from './AddPage';
 import { call, useConditionsId, useStartJob, useStartJobs } from './api';
 import { boardLines, familiesOf, holds, shownPaint, type BoardOrder } from './board/board-rows';

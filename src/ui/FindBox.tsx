@@ -3,7 +3,7 @@ import Dialog from '@mui/material/Dialog';
 import { useQuery } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
-import type { BoardView } from '@/usecases/views';
+import type { BoardView } from '@/usecases/board-view';
 import { call, useConditionsId } from './api';
 import { useKey } from './keyboard';
 import { STAGES } from './stage-names';

@@ -2,24 +2,14 @@
 import Button from '@mui/material/Button';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Job, JobKind } from '@/store/jobs';
+import type { JobView } from '@/usecases/jobs';
 import { call, useJobAgain, useJobs } from './api';
-
-const WHAT: Record<JobKind, string> = {
-  measure: 'Measuring',
-  fold: 'Making fold CSS',
-  rehearse: 'Rehearsing',
-  trial: 'The trial',
-  import: 'Reading the HAR file',
-  'family-fold': 'Making the family’s fold CSS',
-  discover: 'Looking for pages',
-};
 
 /** What became of this page's last work, when it did not end well: why, and what to do next. */
 export function JobNotice({ pageId }: { pageId: number | null }) {
   const jobs = useJobs();
   const [seen, setSeen] = useState<number[]>([]);
-  const last = new Map<string, Job>();
+  const last = new Map<string, JobView>();
   for (const job of jobs) if (job.pageId === pageId) last.set(job.kind, job);
   const ended = [...last.values()].filter(
     (job) =>
@@ -33,7 +23,7 @@ export function JobNotice({ pageId }: { pageId: number | null }) {
         <div className="note row" role="alert" key={job.id}>
           <span style={{ flex: 1 }}>
             <b>
-              {WHAT[job.kind]} {job.state === 'failed' ? 'failed' : job.state}.
+              {job.called} {job.state === 'failed' ? 'failed' : job.state}.
             </b>{' '}
             {job.message}
           </span>
@@ -47,7 +37,7 @@ export function JobNotice({ pageId }: { pageId: number | null }) {
   );
 }
 
-function Again({ job }: { job: Job }) {
+function Again({ job }: { job: JobView }) {
   const again = useJobAgain();
   return (
     <>
@@ -60,7 +50,7 @@ function Again({ job }: { job: Job }) {
 }
 
 /** The choice offered for a certificate of a server's own making, remembered for its host. */
-function Accept({ job }: { job: Job }) {
+function Accept({ job }: { job: JobView }) {
   const again = useJobAgain();
   const { certificate } = job;
   const accept = useMutation({

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import type { PageView, StageKey } from '@/usecases/views';
+import type { PageView, StageKey } from '@/usecases/page-view';
 import { call, useConditionsId, useStartJob } from './api';
 import { JobNotice } from './JobNotice';
 import { useKey } from './keyboard';

@@ -3,18 +3,8 @@ import LinearProgress from '@mui/material/LinearProgress';
 import Popover from '@mui/material/Popover';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Job, JobKind } from '@/store/jobs';
+import type { JobView } from '@/usecases/jobs';
 import { call, useCancelJob, useJobs } from './api';
-
-const DOING: Record<JobKind, string> = {
-  measure: 'Measuring',
-  fold: 'Fold CSS for',
-  'family-fold': 'Fold CSS for the family of',
-  rehearse: 'Rehearsing',
-  trial: 'Trial of',
-  import: 'Reading',
-  discover: 'Looking for pages at',
-};
 
 /** What runs now, with its step and a way to stop it, and what waits behind it, in an order that can be changed. */
 export function Queue() {
@@ -29,7 +19,7 @@ export function Queue() {
       {running ? (
         <>
           <span style={{ overflow: 'hidden', textOverflow: 'ellipsis' }}>
-            {DOING[running.kind]} {running.pageName} <span className="muted">{running.step}</span>
+            {running.doing} {running.pageName} <span className="muted">{running.step}</span>
           </span>
           <LinearProgress
             variant="determinate"
@@ -67,7 +57,7 @@ export function Queue() {
 
 const SHOWN = 30;
 
-function Waiting({ jobs }: { jobs: Job[] }) {
+function Waiting({ jobs }: { jobs: JobView[] }) {
   const client = useQueryClient();
   const cancel = useCancelJob();
   const move = useMutation({
@@ -83,7 +73,7 @@ function Waiting({ jobs }: { jobs: Job[] }) {
           {jobs.slice(0, SHOWN).map((job, index) => (
             <tr key={job.id}>
               <td>
-                {DOING[job.kind]} {job.pageName} <span className="muted">{job.conditionsId}</span>
+                {job.doing} {job.pageName} <span className="muted">{job.conditionsId}</span>
               </td>
               <td className="number">
                 <button

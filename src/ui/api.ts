@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 import { useSearchParams } from 'next/navigation';
 import { DEFAULT_CONDITIONS_ID } from '@/core/measure/conditions';
-import type { Job, JobKind } from '@/store/jobs';
+import type { JobView } from '@/usecases/jobs';
 
 /** Asks the application's own routes; an answer that is not ok becomes an Error with its plain sentence. */
 export async function call<T>(path: string, init?: { method: string; body?: unknown }): Promise<T> {
@@ -51,27 +51,37 @@ export function useStage<T>(pageId: number, view: string, conditionsId: string) 
   });
 }
 
+const isOpen = (job: JobView) => job.state === 'waiting' || job.state === 'running';
+
 /** All jobs, asked every second; what they changed is fetched again when one ends. */
-export function useJobs(): Job[] {
+export function useJobs(): JobView[] {
   const client = useQueryClient();
   const { data } = useQuery({
     queryKey: ['jobs'],
-    queryFn: () => call<Job[]>('/api/jobs'),
+    queryFn: () => call<JobView[]>('/api/jobs'),
     refetchInterval: 1_000,
   });
   const jobs = data ?? [];
-  const open = jobs.filter((job) => job.state === 'waiting' || job.state === 'running').map((job) => job.id);
   const before = useRef<number[]>([]);
-  const key = open.join(',');
+  const key = jobs
+    .filter(isOpen)
+    .map((job) => job.id)
+    .join(',');
   useEffect(() => {
     const now = key ? key.split(',').map(Number) : [];
-    if (before.current.some((id) => !now.includes(id))) {
+    const ended = before.current.filter((id) => !now.includes(id));
+    before.current = now;
+    for (const id of ended) {
+      const job = jobs.find((one) => one.id === id);
+      if (job?.refreshes === 'nothing') continue;
+      const its = job?.refreshes === 'its page' ? ['page', job.pageId] : ['page'];
       // What is not on the screen is forgotten: coming back to it must not show figures of before.
-      client.removeQueries({ queryKey: ['page'], type: 'inactive' });
-      void client.invalidateQueries({ queryKey: ['page'] });
+      client.removeQueries({ queryKey: its, type: 'inactive' });
+      void client.invalidateQueries({ queryKey: its });
       void client.invalidateQueries({ queryKey: ['board'] });
     }
-    before.current = now;
+    // Only that a job ends matters, not its steps.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [key, client]);
   return jobs;
 }
@@ -85,10 +95,10 @@ export function useStartJob() {
       pageId,
       conditionsId,
     }: {
-      kind: JobKind;
+      kind: string;
       pageId: number | null;
       conditionsId: string;
-    }) => call<Job>('/api/jobs', { method: 'POST', body: { kind, pageId, conditionsId } }),
+    }) => call<JobView>('/api/jobs', { method: 'POST', body: { kind, pageId, conditionsId } }),
     onSettled: () => client.invalidateQueries({ queryKey: ['jobs'] }),
   });
 }
@@ -97,7 +107,7 @@ export function useStartJob() {
 export function useJobAgain() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (id: number) => call<Job>(`/api/jobs/${id}`, { method: 'POST', body: {} }),
+    mutationFn: (id: number) => call<JobView>(`/api/jobs/${id}`, { method: 'POST', body: {} }),
     onSettled: () => client.invalidateQueries({ queryKey: ['jobs'] }),
   });
 }
@@ -106,7 +116,7 @@ export function useJobAgain() {
 export function useStartJobs() {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (jobs: { kind: JobKind; pageIds: number[]; conditionsId: string }) =>
+    mutationFn: (jobs: { kind: string; pageIds: number[]; conditionsId: string }) =>
       call('/api/jobs/many', { method: 'POST', body: jobs }),
     onSettled: () => client.invalidateQueries({ queryKey: ['jobs'] }),
   });

@@ -1,4 +1,4 @@
-import type { StageKey } from '@/usecases/views';
+import type { StageKey } from '@/usecases/page-view';
 
 /** The stages of a page, in their order: they are the navigation. */
 export const STAGES: readonly { key: StageKey; name: string }[] = [

@@ -1,14 +1,12 @@
 import { ruleDifferences, type RuleDifferences } from '../core/fold/differences.ts';
 import type { FamilyChoice, FamilyFigures } from '../core/fold/family.ts';
 import type { FoldSettings } from '../core/fold/settings.ts';
-import { changesSince } from '../core/fold/staleness.ts';
-import { structureOf } from '../core/html/document.ts';
-import { CapturedPage } from '../core/page/captured-page.ts';
-import { bodiesOf, latestCapture } from '../store/captures.ts';
+import { latestCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
 import { familyFoldOf, foldSettingsOf } from '../store/fold-settings.ts';
 import { latestFold, latestFolds, type StoredFold } from '../store/proofs.ts';
 import { findPage, listPages } from '../store/sites.ts';
+import { whyFoldStale } from './staleness.ts';
 
 /** A page of the family as its table tells it. */
 export interface FamilyRow {
@@ -46,7 +44,7 @@ export async function foldView(queries: Queries, pageId: number): Promise<FoldVi
   const [fold, before] = await latestFolds(queries, pageId);
   if (!fold) return null;
   const [changes, settings] = await Promise.all([
-    foldChanges(queries, pageId, fold),
+    whyFoldStale(queries, pageId, fold),
     foldSettingsOf(queries, pageId),
   ]);
   return {
@@ -79,16 +77,6 @@ function sameViewports(settings: FoldSettings, fold: StoredFold): boolean {
   );
 }
 
-/** What of the page, as it was captured last, is not what its set was made from; none when it still holds. */
-export async function foldChanges(queries: Queries, pageId: number, fold: StoredFold): Promise<string[]> {
-  const latest = await latestCapture(queries, pageId);
-  if (!latest || latest.id === fold.captureId) return [];
-  if (!fold.fingerprint) return ['The page was captured anew since an earlier version made this set.'];
-  const now = new CapturedPage(latest.capture, await bodiesOf(queries, latest.id));
-  if (!now.hasDocument) return [];
-  return changesSince(fold.fingerprint, { sheets: now.sheetHashes, structure: structureOf(now.document) });
-}
-
 async function familyView(queries: Queries, pageId: number): Promise<FoldFamilyView | null> {
   const page = await findPage(queries, pageId);
   if (!page?.family) return null;
@@ -103,7 +91,7 @@ async function familyView(queries: Queries, pageId: number): Promise<FoldFamilyV
       headCompressedBytes: fold?.headCompressedBytes ?? null,
       state: fold ? (fold.proved ? 'proved' : 'not proved') : 'none',
       shared: fold?.shared ?? false,
-      changes: fold ? await foldChanges(queries, one.id, fold) : [],
+      changes: fold ? await whyFoldStale(queries, one.id, fold) : [],
       captured: (await latestCapture(queries, one.id)) !== null,
     });
   }

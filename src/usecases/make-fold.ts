@@ -3,7 +3,7 @@ import { Trouble } from '../engine/errors.ts';
 import { CapturedPage } from '../core/page/captured-page.ts';
 import { linkedSheets } from '../core/page/linked-sheets.ts';
 import type { UseElsewhere } from '../engine/fold/generate-fold.ts';
-import type { Order, ResultOf } from '../engine/jobs/orders.ts';
+import type { ResultOf } from '../engine/jobs/orders.ts';
 import { bodiesOf, latestCapture } from '../store/captures.ts';
 import type { Database } from '../store/database.ts';
 import { familyFoldOf, foldSettingsOf, keepFamilyFigures } from '../store/fold-settings.ts';
@@ -11,10 +11,8 @@ import { latestAnswers } from '../store/proofs.ts';
 import { stateOf } from '../store/settings.ts';
 import { listPages, type Page } from '../store/sites.ts';
 import { foldFamily, type FamilyPage } from './family-fold.ts';
+import type { Carry } from './jobs/kind.ts';
 import { keepFold } from './keep.ts';
-
-/** Carries an order out in a process of its own. */
-export type Carry = <O extends Order>(order: O) => Promise<ResultOf<O['kind']>>;
 
 /** Makes a page's fold CSS from its newest capture, by the user's settings, and stores it. */
 export async function makeFold(

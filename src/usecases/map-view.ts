@@ -1,3 +1,4 @@
+import { assetsCsv } from '../core/path/assets-csv.ts';
 import { differencesOf, IN_TIME, SIDE_BY_SIDE, type MapDifference } from '../core/path/differences.ts';
 import { handOversOf, type HandOver } from '../core/path/hand-overs.ts';
 import type { Finding, FindingInput } from '../core/path/findings/index.ts';
@@ -145,6 +146,17 @@ export async function mapView(
     differences: await differencesFrom(queries, page, comparable, againstId, map),
     live: false,
   };
+}
+
+/** The asset table as CSV; null when the page was not measured. */
+export async function assetTable(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+  target?: TargetKind,
+): Promise<string | null> {
+  const map = await mapView(queries, pageId, conditionsId, target);
+  return map && assetsCsv(map.assets);
 }
 
 /** Windows of a tenth of a second in which responses took nearly all that the line carries. */

@@ -1,11 +1,7 @@
 import { LRUCache } from 'lru-cache';
 import { Replay } from '../engine/replay/replay-client.ts';
-import { applyPlan } from '../core/treat/apply.ts';
-import { sceneOf } from '../core/treat/scene.ts';
-import { TREATED, type ArmId } from '../core/trial/arms.ts';
-import { overridesOf } from '../engine/replay/overrides.ts';
-import type { Queries } from '../store/database.ts';
-import { measuredPage, planFor } from './stored-page.ts';
+import type { ArmId } from '../core/trial/arms.ts';
+import type { Read } from './readings.ts';
 
 const key = Symbol.for('wistrel.previews');
 const shared = globalThis as unknown as Record<symbol, LRUCache<string, Replay> | undefined>;
@@ -22,21 +18,19 @@ const previews = (shared[key] ??= new LRUCache<string, Replay>({
  * @returns its address, or null when the page was not measured
  */
 export async function openPreview(
-  queries: Queries,
+  read: Read,
   pageId: number,
   conditionsId: string,
   arm: ArmId,
 ): Promise<string | null> {
-  const page = await measuredPage(queries, pageId, conditionsId);
-  if (!page) return null;
-  const { plan, fold } = await planFor(queries, pageId, page);
-  const treated = applyPlan(sceneOf(page.assets, fold), arm === TREATED ? plan : { ...plan, rules: [] });
+  const served = await read('preview arm', pageId, conditionsId, arm);
+  if (!served) return null;
+  const { overrides, ...page } = served;
   const name = `${pageId} ${arm}`;
   previews.delete(name);
   const replay = await Replay.start({
-    capture: page.capture,
-    bodies: page.bodies,
-    arms: [{ name: arm, overrides: overridesOf(page.capture.documentUrl, treated) }],
+    ...page,
+    arms: [{ name: arm, overrides }],
     conditions: null,
   });
   previews.set(name, replay);

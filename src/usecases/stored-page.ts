@@ -8,6 +8,7 @@ import type { Plan } from '../core/treat/plan.ts';
 import type { RequestTiming } from '../core/measure/run.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
 import { sceneOf } from '../core/treat/scene.ts';
+import type { Scene } from '../core/treat/treatment.ts';
 import { bodiesOf, findCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
 import {
@@ -33,7 +34,8 @@ export interface MeasuredPage {
   capture: Capture;
   bodies: Map<string, Uint8Array>;
   requests: RequestTiming[];
-  assets: PageAssets;
+  /** Read when it is first asked for: it takes a second. */
+  readonly assets: PageAssets;
   state: VisitState | null;
   /** Of the bytes captured: by it a rehearsal is found again. */
   contentHash: string;
@@ -77,6 +79,7 @@ async function readAnew(queries: Queries, measurement: StoredMeasurement): Promi
   const medianRun = runs[measurement.medianRun];
   if (!stored || !medianRun) return null;
   const { capture } = stored;
+  let assets: PageAssets | null = null;
   return {
     measurement,
     runs,
@@ -86,7 +89,9 @@ async function readAnew(queries: Queries, measurement: StoredMeasurement): Promi
     capture,
     bodies,
     requests: medianRun.requests,
-    assets: readPageAssets(new CapturedPage(capture, bodies), medianRun.requests),
+    get assets() {
+      return (assets ??= readPageAssets(new CapturedPage(capture, bodies), medianRun.requests));
+    },
     state,
     contentHash: contentHash({ capture, state }),
   };
@@ -113,14 +118,34 @@ export async function planFor(queries: Queries, pageId: number, page: MeasuredPa
   return { plan: own ?? rehearsal?.plan ?? start, own: own !== null, fold, start, rehearsal };
 }
 
-/** Recommendations for pages read before, each for the fold CSS it was made with. */
-const recommendations = new WeakMap<MeasuredPage, { foldId: number | null; plan: Plan }>();
+/** The plan of a page under conditions; null when it was not measured. */
+export async function planNow(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<PlanNow | null> {
+  const page = await measuredPage(queries, pageId, conditionsId);
+  return page && planFor(queries, pageId, page);
+}
+
+/** What treatments of a page are decided on: its fonts are looked for in all its sheets, so that is kept. */
+export function sceneFor(page: MeasuredPage, fold: StoredFold | null): Scene {
+  const foldId = fold && `${fold.id} ${fold.accepted}`;
+  const known = scenes.get(page);
+  if (known?.foldId === foldId) return known.scene;
+  const scene = sceneOf(page.assets, fold);
+  scenes.set(page, { foldId, scene });
+  return scene;
+}
+
+const scenes = new WeakMap<MeasuredPage, { foldId: string | null; scene: Scene }>();
+
+/** Recommendations given before. */
+const recommendations = new WeakMap<Scene, Plan>();
 
 function recommendedFor(page: MeasuredPage, fold: StoredFold | null): Plan {
-  const foldId = fold?.id ?? null;
-  const known = recommendations.get(page);
-  if (known?.foldId === foldId) return known.plan;
-  const plan = recommendPlan(sceneOf(page.assets, fold));
-  recommendations.set(page, { foldId, plan });
+  const scene = sceneFor(page, fold);
+  let plan = recommendations.get(scene);
+  if (!plan) recommendations.set(scene, (plan = recommendPlan(scene)));
   return plan;
 }

@@ -16,11 +16,13 @@ import { nameOwner } from '../store/owners.ts';
 import { deletePage, ensurePage, listPages, type Page } from '../store/sites.ts';
 import { foldView } from './fold-view.ts';
 import { keepFold, keepMeasurement } from './keep.ts';
-import { answersOfFamily, makeFamilyFold, makeFold, type Carry } from './make-fold.ts';
+import type { Carry } from './jobs/kind.ts';
+import { answersOfFamily, makeFamilyFold, makeFold } from './make-fold.ts';
 import { mapView } from './map-view.ts';
 import { measureView } from './measure-view.ts';
 import { reportOf } from './report.ts';
-import { pageView, treatView } from './views.ts';
+import { pageView } from './page-view.ts';
+import { treatView } from './treat-view.ts';
 
 const ORIGIN = 'https://www.skerravane.localhost:9443';
 const SLOW = findConditions('slow-phone')!;

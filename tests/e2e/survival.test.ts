@@ -68,8 +68,10 @@ it('killed in the middle of measuring, it starts again with all that was stored,
 
   const again = await startWistrel('start', data);
   try {
-    const job = (await jobsOf(again)).find((one) => one.kind === 'measure')!;
-    expect(job.state).toBe('interrupted');
+    const measuring = async () => (await jobsOf(again)).find((one) => one.kind === 'measure')!;
+    // Told by the clock: nobody has said for some seconds that it still runs.
+    await expect.poll(async () => (await measuring()).state, { timeout: 20_000 }).toBe('interrupted');
+    const job = await measuring();
     expect(job.message).toContain('Nothing stored before was lost');
     const board = await (await fetch(`${again.url}/api/board`)).text();
     expect(board).toContain('Skerravane Ferries');

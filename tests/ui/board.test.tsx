@@ -79,7 +79,9 @@ it('queues work for the pages shown, most important first; the queue can be reor
   await user.click(await screen.findByRole('button', { name: `Move ${before[2]} up` }));
   await eventually(async () => expect(await waiting()).toEqual([before[0], before[2], before[1]]));
   for (let left = 2; left >= 0; left--) {
-    await user.click((await screen.findAllByRole('button', { name: 'take out' }))[0]!);
+    const takeOut = () => screen.getAllByRole('button', { name: 'take out' });
+    await eventually(() => expect(takeOut()).toHaveLength(left + 1));
+    await user.click(takeOut()[0]!);
     await eventually(async () => expect(await waiting()).toHaveLength(left));
   }
   await eventually(() => expect(screen.queryByRole('button', { name: /waiting$/ })).toBeNull());

@@ -61,7 +61,7 @@ it('finds a rule by an element that needs it, with its sheet and line, and keeps
   await eventually(async () =>
     expect(await decisions()).toEqual([{ verb: 'leave-out', by: 'rule', what: selector }]),
   );
-  await user.click(await screen.findByRole('button', { name: /^Take back: / }));
+  await user.click(await screen.findByRole('button', { name: /^Take back: Always leave out/ }));
   await eventually(async () => expect(await decisions()).toEqual([]));
 });
 

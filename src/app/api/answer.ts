@@ -4,7 +4,8 @@ import { conditionsById } from '@/store/conditions';
 import type { TargetKind } from '@/core/path/map-page';
 import type { Database, Queries } from '@/store/database';
 import { LockedError } from '@/locks/process-lock';
-import { applicationDatabase } from '@/usecases/application';
+import { applicationDatabase, applicationRead } from '@/usecases/application';
+import type { Read } from '@/usecases/readings';
 
 /** Told to the user as it is, with a status. */
 export class Refusal extends Error {
@@ -16,10 +17,10 @@ export class Refusal extends Error {
   }
 }
 
-/** Runs a route's work on the database and answers in JSON; what goes wrong becomes a plain sentence. */
-export async function answer(work: (database: Database) => Promise<unknown>): Promise<Response> {
+/** Runs a route's work on the database, and with what reads captured pages, and answers in JSON; what goes wrong becomes a plain sentence. */
+export async function answer(work: (database: Database, read: Read) => Promise<unknown>): Promise<Response> {
   try {
-    const result = await work(await applicationDatabase());
+    const result = await work(await applicationDatabase(), applicationRead);
     return result instanceof Response ? result : Response.json(result ?? {});
   } catch (error) {
     if (error instanceof Refusal) return Response.json({ error: error.message }, { status: error.status });

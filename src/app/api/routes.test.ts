@@ -1,4 +1,5 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { ReadableStream } from 'node:stream/web';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
@@ -8,6 +9,8 @@ import type { Conditions } from '@/core/measure/conditions';
 import { findConditions } from '@/core/measure/conditions';
 import type { Page } from '@/store/sites';
 import { addJob, endJob } from '@/store/jobs';
+import { deleteUpload } from '@/store/uploads';
+import { keepUpload } from '@/usecases/uploads';
 import { listPages } from '@/store/sites';
 import { applicationDatabase } from '@/usecases/application';
 import * as board from './board/route';
@@ -264,17 +267,17 @@ describe('the queue', () => {
     await ask(job.DELETE, { id: anew.id });
   });
 
-  it('tries an import that failed again with its file, and says when that is gone', async () => {
+  it('tries an import that failed again with its upload, and says when that is gone', async () => {
     const db = await applicationDatabase();
-    const file = join(process.env['WISTREL_DATA']!, 'kept.har');
-    writeFileSync(file, '{}');
-    const id = await addJob(db, 'import', null, 'slow-phone', { name: 'kept.har', file });
+    const uploaded = new ReadableStream({ start: (it) => (it.enqueue(Buffer.from('{}')), it.close()) });
+    const uploadId = await keepUpload(db, uploaded);
+    const id = await addJob(db, 'import', null, 'slow-phone', { name: 'kept.har', uploadId });
     await endJob(db, id, 'failed', 'It is no HAR.');
     const again = (await (await ask(job.POST, { id, body: {} })).json()) as { id: number; state: string };
-    expect(again).toMatchObject({ kind: 'import', state: 'waiting', input: { name: 'kept.har', file } });
+    expect(again).toMatchObject({ kind: 'import', state: 'waiting', input: { name: 'kept.har', uploadId } });
     expect(again.id).not.toBe(id);
     await ask(job.DELETE, { id: again.id });
-    rmSync(file);
+    await deleteUpload(db, uploadId);
     expect(await refusal(ask(job.POST, { id, body: {} }))).toBe(
       '409 The file kept.har is not kept any more. Choose it again.',
     );

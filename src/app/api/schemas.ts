@@ -204,16 +204,6 @@ export const FAMILY_CHOICE = v.object({
   choice: v.nullable(v.picklist(['one set', 'each its own'], 'Choose one set, or each its own.')),
 });
 
-export const ADD_JOB = v.object({
-  kind: v.picklist(['measure', 'fold', 'family-fold', 'rehearse', 'trial'], 'There is no such job.'),
-  pageId: v.pipe(v.number(), v.integer()),
-  conditionsId: v.string(),
-});
-export const ADD_JOBS = v.object({
-  kind: v.picklist(['measure', 'fold', 'rehearse', 'trial'], 'There is no such job.'),
-  pageIds: v.pipe(v.array(v.pipe(v.number(), v.integer())), v.minLength(1, 'Name at least one page.')),
-  conditionsId: v.string(),
-});
 /** A file of visitors' figures, CSV or JSON, as its text. */
 export const FIELD_FILE = v.object({
   text: v.pipe(

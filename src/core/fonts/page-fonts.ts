@@ -1,5 +1,4 @@
 import { readImport } from '../css/flatten.ts';
-import { parseSheet } from '../css/parse-sheet.ts';
 import { urlsIn } from '../css/urls.ts';
 import { resolve } from '../html/assets.ts';
 import type { CapturedPage } from '../page/captured-page.ts';
@@ -53,10 +52,9 @@ export function facesOf(page: CapturedPage, fontUrl: string): { sheetUrl: string
   const found: { sheetUrl: string; family: string }[] = [];
   const seen = new Set<string>();
   const look = (sheetUrl: string) => {
-    const css = seen.has(sheetUrl) ? null : page.text(sheetUrl);
+    const root = seen.has(sheetUrl) ? null : page.root(sheetUrl);
     seen.add(sheetUrl);
-    if (css === null) return;
-    const root = parseSheet(css, sheetUrl);
+    if (!root) return;
     root.walkAtRules(/^font-face$/i, (rule) => {
       const face = readFace(rule);
       const named = face.sources.flatMap(urlsIn).some((one) => resolve(one, sheetUrl) === fontUrl);

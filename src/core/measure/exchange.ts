@@ -67,8 +67,8 @@ export interface Observations {
   ruleUsage: RuleUsage[];
   scriptUsage: ScriptUsage[];
   fonts: FontUse[];
-  /** Downloaded font files, once for each face they stand in; not told by captures of before. */
-  fontFiles?: FontFile[];
+  /** Downloaded font files, once for each face they stand in. */
+  fontFiles: FontFile[];
   lcp: { element: string; url: string | null; box: Box | null } | null;
   shifts: { atMs: number; score: number; sources: { element: string; from: Box; to: Box }[] }[];
   /** Boxes of what stands above the fold: images, embeds, headings, text blocks. */
@@ -80,10 +80,10 @@ export interface Observations {
     /** A picture's own size in pixels. */
     natural: { width: number; height: number } | null;
   }[];
-  /** Pictures behind elements above the fold. Captures of before, and files of others, do not tell. */
-  backgrounds?: { element: string; url: string }[];
-  /** What is animated above the fold; not told by captures of before either. */
-  animations?: { element: string; name: string; properties: string[]; endless: boolean }[];
+  /** Pictures behind elements above the fold; files of others do not tell. */
+  backgrounds: { element: string; url: string }[];
+  /** What is animated above the fold; not told by files of others either. */
+  animations: { element: string; name: string; properties: string[]; endless: boolean }[];
 }
 
 /** Of a load that nobody watched. */
@@ -91,9 +91,12 @@ export const NOTHING_OBSERVED: Observations = {
   ruleUsage: [],
   scriptUsage: [],
   fonts: [],
+  fontFiles: [],
   lcp: null,
   shifts: [],
   boxes: [],
+  backgrounds: [],
+  animations: [],
 };
 
 /** How many of a script's bytes (characters) ran until load, and until first paint. */
@@ -101,8 +104,8 @@ export interface ScriptUsage {
   url: string;
   bytes: number;
   usedBytes: number;
-  /** Not told by captures of before, nor where the page never painted. */
-  usedByPaintBytes?: number;
+  /** Null where the page never painted. */
+  usedByPaintBytes: number | null;
 }
 
 /** A rectangle in CSS pixels of the page. */
@@ -118,17 +121,17 @@ export interface FontFile {
   url: string;
   /** The name within the file. */
   family: string;
-  /** What its face declares, least and greatest weight; not told by captures of before. */
-  weights?: [number, number];
-  italic?: boolean;
+  /** What its face declares, least and greatest weight. */
+  weights: [number, number];
+  italic: boolean;
 }
 
 /** A font as the page really used it, once for each weight and slant. */
 export interface FontUse {
   family: string;
-  /** As the text asked for it; not told by captures of before. */
-  weight?: number;
-  italic?: boolean;
+  /** As the text asked for it. */
+  weight: number;
+  italic: boolean;
   /** Downloaded for this page, or of the system's own. */
   custom: boolean;
   glyphs: number;

@@ -2,7 +2,9 @@ import { encodingOf } from '../html/encoding.ts';
 import { readHtml, type HtmlDocument } from '../html/document.ts';
 import { policiesOf, type ContentPolicy } from '../html/content-policy.ts';
 import { baseUrl, scriptsOf, stylesOf, type ScriptElement, type StyleElement } from '../html/assets.ts';
+import type { Root } from 'postcss';
 import { flattenSheet, type FlatSheet } from '../css/flatten.ts';
+import { parseSheet } from '../css/parse-sheet.ts';
 import type { Capture, Exchange } from '../measure/exchange.ts';
 import { headerOf, headersOf } from '../measure/headers.ts';
 import { analyseScript, type ScriptFacts } from '../scripts/analyse.ts';
@@ -33,6 +35,7 @@ export class CapturedPage {
   #byAddress = new Map<string, Exchange[]>();
   #texts = new Map<string, string | null>();
   #sheets = new Map<string, FlatSheet | null>();
+  #roots = new Map<string, Root | null>();
   #facts = new Map<string, ScriptFacts>();
   #document: HtmlDocument | null = null;
   #scripts: readonly ScriptElement[] | null = null;
@@ -153,6 +156,16 @@ export class CapturedPage {
     let known = this.#sheets.get(url);
     if (known === undefined)
       this.#sheets.set(url, (known = flattenSheet(url, (one) => this.text(one), this.baseUrl)));
+    return known;
+  }
+
+  /** One stylesheet as it stands, read; null where the capture does not hold it. It is read by all, and changed by none. */
+  root(url: string): Root | null {
+    let known = this.#roots.get(url);
+    if (known === undefined) {
+      const text = this.text(url);
+      this.#roots.set(url, (known = text === null ? null : parseSheet(text, url)));
+    }
     return known;
   }
 

@@ -79,7 +79,7 @@ export function mapPage(request: MapRequest): MappedPage {
     ),
     contentLine: assets.document.contentLine,
     lcpUrl,
-    foldImages: [...capture.observations.boxes, ...(capture.observations.backgrounds ?? [])].flatMap(
+    foldImages: [...capture.observations.boxes, ...capture.observations.backgrounds].flatMap(
       (one) => one.url ?? [],
     ),
     line: {

@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import { BUILT_IN_CONDITIONS } from '../measure/conditions.ts';
 import type { Plan, PlanRule } from '../treat/plan.ts';
-import { sameConditions, whyTrialStale, type TrialBasis } from './staleness.ts';
+import { sameConditions, whyOtherBasis, type TrialBasis } from './staleness.ts';
 
 const [slow, everyday] = BUILT_IN_CONDITIONS as [
   (typeof BUILT_IN_CONDITIONS)[number],
@@ -31,23 +31,23 @@ const basis = (over: Partial<TrialBasis> = {}): TrialBasis => ({
 });
 
 it('holds while nothing has changed, under whatever name the conditions go', () => {
-  expect(whyTrialStale(basis(), basis({ conditions: { ...slow, name: 'Tram' } }))).toEqual([]);
+  expect(whyOtherBasis(basis(), basis({ conditions: { ...slow, name: 'Tram' } }))).toEqual([]);
 });
 
 it('is out of date when page, plan, fold CSS or conditions are others', () => {
-  expect(whyTrialStale(basis(), basis({ captureId: 2 }))).toEqual(['the page was captured anew']);
-  expect(whyTrialStale(basis(), basis({ plan: plan('late') }))).toEqual(['the plan was changed']);
-  expect(whyTrialStale(basis(), basis({ fold: 'def used' }))).toEqual(['the fold CSS is another one']);
-  expect(whyTrialStale(basis(), basis({ fold: 'abc not used' }))).toEqual(['the fold CSS is another one']);
-  expect(whyTrialStale(basis(), basis({ conditions: { ...slow, downKbps: 900 } }))).toEqual([
+  expect(whyOtherBasis(basis(), basis({ captureId: 2 }))).toEqual(['the page was captured anew']);
+  expect(whyOtherBasis(basis(), basis({ plan: plan('late') }))).toEqual(['the plan was changed']);
+  expect(whyOtherBasis(basis(), basis({ fold: 'def used' }))).toEqual(['the fold CSS is another one']);
+  expect(whyOtherBasis(basis(), basis({ fold: 'abc not used' }))).toEqual(['the fold CSS is another one']);
+  expect(whyOtherBasis(basis(), basis({ conditions: { ...slow, downKbps: 900 } }))).toEqual([
     'the conditions were changed',
   ]);
-  expect(whyTrialStale(basis({ conditions: null }), basis())[0]).toContain('earlier version');
+  expect(whyOtherBasis(basis({ conditions: null }), basis())[0]).toContain('earlier version');
 });
 
 it('does not ask after fold CSS that the plan does not use', () => {
   const late = { plan: plan('late') };
-  expect(whyTrialStale(basis(late), basis({ ...late, fold: 'def used' }))).toEqual([]);
+  expect(whyOtherBasis(basis(late), basis({ ...late, fold: 'def used' }))).toEqual([]);
 });
 
 it('knows conditions again whatever order their keys come in', () => {

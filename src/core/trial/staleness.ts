@@ -12,7 +12,7 @@ export interface TrialBasis {
 }
 
 /** Why a trial says nothing of what there is now, in words; none where it still holds. */
-export function whyTrialStale(trial: TrialBasis, now: TrialBasis): string[] {
+export function whyOtherBasis(trial: TrialBasis, now: TrialBasis): string[] {
   const reasons: string[] = [];
   if (trial.captureId !== now.captureId) reasons.push('the page was captured anew');
   if (planFingerprint(trial.plan) !== planFingerprint(now.plan)) reasons.push('the plan was changed');

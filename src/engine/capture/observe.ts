@@ -212,7 +212,7 @@ export function usageOf(
     let usedBytes = 0;
     for (let at = 0; at < bytes; at++) usedBytes += before[at] || after[at] ? 1 : 0;
     const usedByPaintBytes = before.reduce((sum, one) => sum + one, 0);
-    return { url, bytes, usedBytes, ...(byPaint ? { usedByPaintBytes } : {}) };
+    return { url, bytes, usedBytes, usedByPaintBytes: byPaint ? usedByPaintBytes : null };
   });
 }
 

@@ -6,7 +6,7 @@ import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { HEADLINE_NAMES } from '@/core/measure/headline';
 import { bytes, count } from '@/core/path/words';
 import type { Job } from '@/store/jobs';
-import type { BoardRow } from '@/usecases/views';
+import type { BoardRow } from '@/usecases/board-view';
 import { call, useJobs } from '../api';
 import { when } from '../figures';
 import type { Named } from '../NameDialog';

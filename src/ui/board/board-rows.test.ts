@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { BoardRow, BoardView } from '@/usecases/views';
+import type { BoardRow, BoardView } from '@/usecases/board-view';
 import { boardLines, familiesOf, type BoardOrder } from './board-rows.ts';
 
 const row = (id: number, name: string, paintMs: number | null, family = ''): BoardRow => ({

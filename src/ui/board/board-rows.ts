@@ -1,4 +1,4 @@
-import type { BoardRow, BoardView } from '@/usecases/views';
+import type { BoardRow, BoardView } from '@/usecases/board-view';
 
 export type SortKey = 'importance' | 'name' | 'paintMs' | 'speedIndexMs' | 'wireBytes' | 'measuredAt';
 

@@ -2,7 +2,6 @@
 import Button from '@mui/material/Button';
 import type { UseQueryResult } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
-import type { JobKind } from '@/store/jobs';
 import { useJobs, useStartJob } from '../api';
 
 /** What every stage's screen is given. */
@@ -20,7 +19,7 @@ export function JobButton({
   conditionsId,
   primary = true,
 }: {
-  kind: JobKind;
+  kind: string;
   label: string;
   pageId: number;
   conditionsId: string;

@@ -1,7 +1,7 @@
 'use client';
 import Button from '@mui/material/Button';
 import { bytes } from '@/core/path/words';
-import type { HandoffView } from '@/usecases/views';
+import type { HandoffView } from '@/usecases/handoff-view';
 import { useStage } from '../api';
 import { CodeView } from '../parts/CodeView';
 import { CopyButton } from '../parts/CopyButton';

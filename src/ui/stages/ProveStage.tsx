@@ -6,7 +6,7 @@ import { HEADLINE_NAMES, type HeadlineKey } from '@/core/measure/headline';
 import { capital, count, ms } from '@/core/path/words';
 import { AS_IS, TREATED, type ArmId } from '@/core/trial/arms';
 import { armName } from '@/core/words/arms';
-import type { ProveView } from '@/usecases/views';
+import type { ProveView } from '@/usecases/prove-view';
 import { call, useStage } from '../api';
 import { figure, signed, when } from '../figures';
 import { axisTicks, seconds, shownFrames } from '../parts/shown-frames';

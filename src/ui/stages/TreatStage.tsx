@@ -6,7 +6,7 @@ import { HEADLINE_NAMES } from '@/core/measure/headline';
 import { bytes, ms } from '@/core/path/words';
 import { hostOf } from '@/core/path/party';
 import type { PlanRule } from '@/core/treat/plan';
-import type { RehearsedState, TreatView } from '@/usecases/views';
+import type { RehearsedState, TreatView } from '@/usecases/treat-view';
 import { useAssetSpokenOf, useStage } from '../api';
 import { KIND_MARK } from '../figures';
 import { useKeys } from '../keyboard';

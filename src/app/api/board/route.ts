@@ -1,4 +1,4 @@
-import { boardView } from '@/usecases/views';
+import { boardView } from '@/usecases/board-view';
 import { answer, readConditions } from '../answer';
 
 export const dynamic = 'force-dynamic';

@@ -1,5 +1,6 @@
 import { DEFAULT_CONDITIONS_ID } from '@/core/measure/conditions';
 import { addJob, findJob } from '@/store/jobs';
+import { jobView } from '@/usecases/jobs';
 import { answer, readBody } from '../answer';
 import { DISCOVER } from '../schemas';
 
@@ -7,6 +8,7 @@ import { DISCOVER } from '../schemas';
 export const POST = (request: Request) =>
   answer(async (database) => {
     const { url, limit } = await readBody(request, DISCOVER);
-    const id = await addJob(database, 'discover', null, DEFAULT_CONDITIONS_ID, { name: url, url, limit });
-    return findJob(database, id);
+    const input = { name: url, url, ...(limit === undefined ? {} : { limit }) };
+    const id = await addJob(database, 'discover', null, DEFAULT_CONDITIONS_ID, input);
+    return jobView((await findJob(database, id))!);
   });

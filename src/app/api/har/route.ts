@@ -1,7 +1,8 @@
 import type { ReadableStream } from 'node:stream/web';
 import { isForeign, REFUSED } from '@/foreign';
 import { addJob, findJob } from '@/store/jobs';
-import { putAside } from '@/usecases/har';
+import { jobView } from '@/usecases/jobs';
+import { keepUpload } from '@/usecases/uploads';
 import { answer, readConditions, Refusal } from '../answer';
 
 /** Takes a HAR file as it streams in; a job reads it and measures what it holds in replay. */
@@ -11,6 +12,7 @@ export const POST = (request: Request) =>
     const conditionsId = await readConditions(request, database);
     const name = new URL(request.url).searchParams.get('name')?.slice(0, 200) || 'page.har';
     if (!request.body) throw new Refusal(400, 'The file is empty.');
-    const file = await putAside(request.body as ReadableStream);
-    return findJob(database, await addJob(database, 'import', null, conditionsId, { name, file }));
+    const uploadId = await keepUpload(database, request.body as ReadableStream);
+    const id = await addJob(database, 'import', null, conditionsId, { name, uploadId });
+    return jobView((await findJob(database, id))!);
   });

@@ -1,12 +1,13 @@
 import { conditionsById } from '@/store/conditions';
 import { addJob, findJob, listJobs } from '@/store/jobs';
 import { findPage } from '@/store/sites';
+import { jobView } from '@/usecases/jobs';
 import { answer, orElse, readBody } from '../answer';
-import { ADD_JOB } from '../schemas';
+import { ADD_JOB } from './schemas';
 
 export const dynamic = 'force-dynamic';
 
-export const GET = () => answer((database) => listJobs(database));
+export const GET = () => answer(async (database) => (await listJobs(database)).map(jobView));
 
 /** Puts work in the queue; the same work that still waits or runs is not put in twice. */
 export const POST = (request: Request) =>
@@ -21,5 +22,5 @@ export const POST = (request: Request) =>
         job.conditionsId === conditionsId &&
         (job.state === 'waiting' || job.state === 'running'),
     );
-    return same ?? findJob(database, await addJob(database, kind, pageId, conditionsId));
+    return jobView(same ?? (await findJob(database, await addJob(database, kind, pageId, conditionsId)))!);
   });

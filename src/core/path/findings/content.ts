@@ -49,7 +49,7 @@ export function idleScripts({ map, capture }: FindingInput): Finding[] {
     const ran = usage.usedByPaintBytes ?? usage.usedBytes;
     if (ran / usage.bytes > NEARLY_UNUSED) return [];
     const percent = (used: number) => `${Math.round((used / usage.bytes) * 100)} %`;
-    const known = usage.usedByPaintBytes !== undefined;
+    const known = usage.usedByPaintBytes !== null;
     return [
       {
         id: `hardly run ${usage.url}`,
@@ -68,10 +68,9 @@ export function idleScripts({ map, capture }: FindingInput): Finding[] {
 export function idleFonts({ map, capture, fold }: FindingInput): Finding[] {
   const { observations } = capture;
   const fonts = map.assets.filter((asset) => asset.kind === 'font' && asset.failed === null);
-  // Of a capture of before it is not known which files were made use of.
   const unused = fonts.filter(
     ({ url }) =>
-      observations.fontFiles?.some((one) => one.url === url) && usesOfFont(url, observations).length === 0,
+      observations.fontFiles.some((one) => one.url === url) && usesOfFont(url, observations).length === 0,
   );
   const below = fold ? fonts.filter((one) => !unused.includes(one) && !fold.fonts.includes(one.url)) : [];
   return [

@@ -43,7 +43,7 @@ export function waitingClicks({ map, longTasks }: FindingInput): Finding[] {
 
 /** Pictures behind elements above the fold: found only when their stylesheet is read, and heavy. */
 export function heavyBackgrounds({ capture }: FindingInput): Finding[] {
-  return (capture.observations.backgrounds ?? []).flatMap(({ element, url }): Finding[] => {
+  return capture.observations.backgrounds.flatMap(({ element, url }): Finding[] => {
     const size = capture.exchanges.find((one) => one.url === url)?.wireBytes ?? 0;
     if (size < LARGE_BACKGROUND) return [];
     return [
@@ -60,21 +60,19 @@ export function heavyBackgrounds({ capture }: FindingInput): Finding[] {
 
 /** Animation above the fold that never ends, and that has to be laid out or painted for every frame. */
 export function heavyAnimations({ capture }: FindingInput): Finding[] {
-  return (capture.observations.animations ?? []).flatMap(
-    ({ element, name, properties, endless }): Finding[] => {
-      const heavy = properties.filter((property) => !CHEAP_TO_MOVE.has(property));
-      if (!endless || heavy.length === 0) return [];
-      return [
-        {
-          id: `animation ${element} ${name}`,
-          line: 'main thread',
-          sentence: `${element} above the fold is animated without end (${name}: ${heavy.join(', ')}), which takes style, layout or paint for every frame. Moved by transform or opacity it would take none.`,
-          urls: [],
-          costMs: null,
-        },
-      ];
-    },
-  );
+  return capture.observations.animations.flatMap(({ element, name, properties, endless }): Finding[] => {
+    const heavy = properties.filter((property) => !CHEAP_TO_MOVE.has(property));
+    if (!endless || heavy.length === 0) return [];
+    return [
+      {
+        id: `animation ${element} ${name}`,
+        line: 'main thread',
+        sentence: `${element} above the fold is animated without end (${name}: ${heavy.join(', ')}), which takes style, layout or paint for every frame. Moved by transform or opacity it would take none.`,
+        urls: [],
+        costMs: null,
+      },
+    ];
+  });
 }
 
 /** What is asked for only where somebody is signed in: visitors never pay for it. */

@@ -192,7 +192,7 @@ describe('findings', () => {
           url: `${QUAY}lib.js`,
           bytes: 80_000,
           usedBytes,
-          ...(byPaint === undefined ? {} : { usedByPaintBytes: byPaint }),
+          usedByPaintBytes: byPaint ?? null,
         },
       ],
     });
@@ -221,26 +221,25 @@ describe('findings', () => {
     const use = (family: string) => ({
       family,
       custom: true,
+      weight: 400,
+      italic: false,
       glyphs: 40,
       sample: 'Sailings',
       box: { x: 0, y: 900, width: 10, height: 10 },
       aboveFold: false,
     });
-    const observations = {
-      fonts: [use('Quay Sans')],
-      fontFiles: [
-        { url: `${QUAY}used.woff2`, family: 'Quay Sans' },
-        { url: `${QUAY}idle.woff2`, family: 'Quay Mono' },
-      ],
-    };
     const face = (name: string, weight: number) => ({
       url: QUAY + name,
       family: 'Quay Sans',
       weights: [weight, weight] as [number, number],
       italic: false,
     });
+    const observations = {
+      fonts: [use('Quay Sans')],
+      fontFiles: [face('used.woff2', 400), { ...face('idle.woff2', 400), family: 'Quay Mono' }],
+    };
     const faces = {
-      fonts: [{ ...use('Quay Sans'), weight: 400, italic: false }],
+      fonts: [use('Quay Sans')],
       fontFiles: [face('used.woff2', 400), face('bold.woff2', 700)],
     };
     expect(

@@ -27,19 +27,14 @@ export function usesOfFont(url: string, observations: Observations): FontUse[] {
 
 /**
  * The downloaded files that a text's font may be of: of its family those whose face is nearest to what it asks for.
- * More than one where faces share weight and slant (each for other characters), or where a capture of before does
- * not tell them apart.
+ * More than one where faces share weight and slant (each for other characters).
  */
 function filesFor(use: FontUse, { fontFiles }: Observations): FontFile[] {
-  const files = use.custom ? (fontFiles ?? []).filter((one) => one.family === use.family) : [];
-  const { weight, italic } = use;
-  if (weight === undefined || italic === undefined) return files;
-  const told = files.flatMap((file) =>
-    file.weights && file.italic !== undefined
-      ? [{ file, face: { weights: file.weights, italic: file.italic } }]
-      : [],
-  );
-  return told.length < files.length ? files : nearestFaces(told, { weight, italic }).map(({ file }) => file);
+  const files = use.custom ? fontFiles.filter((one) => one.family === use.family) : [];
+  return nearestFaces(
+    files.map((file) => ({ file, face: file })),
+    use,
+  ).map(({ file }) => file);
 }
 
 /** Where in the page a picture is shown. */
@@ -49,7 +44,7 @@ export function pictureTies(page: PageAssets, url: string, observations: Observa
     .filter(({ urls }) => urls.includes(url))
     .map(({ element }): Tie => ({ who: element.tag, url: null, why: `line ${element.line} of the page` }));
   const seen = [...above].map((who): Tie => ({ who, url: null, why: 'above the fold' }));
-  const behind = (observations.backgrounds ?? [])
+  const behind = observations.backgrounds
     .filter((one) => one.url === url)
     .map(({ element }): Tie => ({ who: element, url: null, why: 'its background, above the fold' }));
   return { ...NO_TIES, neededBy: [...seen, ...behind, ...inHtml] };

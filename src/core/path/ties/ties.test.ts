@@ -123,14 +123,22 @@ describe('a font or a picture', () => {
     const use = (family: string, sample: string, aboveFold: boolean) => ({
       family,
       custom: true,
+      weight: 400,
+      italic: false,
       glyphs: 1_200,
       sample,
       box: { x: 0, y: 0, width: 1, height: 1 },
       aboveFold,
     });
+    const file = (url: string) => ({
+      url,
+      family: 'Quay',
+      weights: [1, 1_000] as [number, number],
+      italic: false,
+    });
     const observations = {
       fonts: [use('Quay', 'Next sailings', true), use('Other', 'No', true), use('Quay', 'Contact', false)],
-      fontFiles: [{ url: `${PAGE}q.woff2`, family: 'Quay' }],
+      fontFiles: [file(`${PAGE}q.woff2`)],
       boxes: [
         {
           element: 'img.hero',
@@ -146,7 +154,7 @@ describe('a font or a picture', () => {
       '“Next sailings” above the fold',
       '“Contact” below the fold',
     ]);
-    const two = { ...observations, fontFiles: [...observations.fontFiles, { url: 'bold', family: 'Quay' }] };
+    const two = { ...observations, fontFiles: [...observations.fontFiles, file('bold')] };
     expect(ties('q.woff2', 'font', { observations: two }).neededBy[0]).toBe(
       '“Next sailings” above the fold, painted by this or another file of its family',
     );

@@ -1,4 +1,3 @@
-import { flattenSheet } from '../../css/flatten.ts';
 import { attribute } from '../../html/markup.ts';
 import type { PageStyle } from '../../page/page-assets.ts';
 import { fileNameOf } from '../../path/party.ts';
@@ -23,6 +22,6 @@ export const importsEarly: Treatment<'stylesheet'> = {
 /** Addresses of all that a sheet imports, and that they import; none for one that is not for screens. */
 export function importsOf({ element: { url, printOnly } }: PageStyle, { page }: Scene): string[] {
   if (url === null || printOnly) return [];
-  const flat = flattenSheet(url, (one) => page.captured.text(one), page.documentUrl);
+  const flat = page.captured.sheet(url);
   return flat ? [...new Set(flat.parts.map((part) => part.url))].filter((one) => one !== url) : [];
 }

@@ -1,4 +1,3 @@
-import { flattenSheet } from '../../css/flatten.ts';
 import { printSheet } from '../../css/print-sheet.ts';
 import type { PageStyle } from '../../page/page-assets.ts';
 import { policyRefusal } from '../policy.ts';
@@ -34,7 +33,7 @@ export function wholeOf(
     return null;
   const text = page.captured.text(url);
   if (text === null || text.length > MOST_BYTES) return null;
-  const flat = flattenSheet(url, (one) => page.captured.text(one), page.documentUrl);
+  const flat = page.captured.sheet(url);
   if (!flat || flat.problems.length) return null;
   const css = printSheet(flat.root);
   if (new TextEncoder().encode(css).length > MOST_BYTES) return null;

@@ -1,4 +1,3 @@
-import { parseSheet } from '../../css/parse-sheet.ts';
 import type { PageStyle } from '../../page/page-assets.ts';
 import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
 
@@ -21,10 +20,10 @@ export const ownMedia: Treatment<'stylesheet'> = {
 export function mediaOf({ element: { url, media, element } }: PageStyle, { page }: Scene): string | null {
   if (url === null || !/^(all)?$/i.test(media.trim()) || element.attributes['onload'] !== undefined)
     return null;
-  const text = page.captured.text(url);
-  if (text === null) return null;
+  const root = page.captured.root(url);
+  if (!root) return null;
   const queries = new Set<string>();
-  for (const node of parseSheet(text, url).nodes) {
+  for (const node of root.nodes) {
     if (node.type === 'comment' || (node.type === 'atrule' && node.name.toLowerCase() === 'charset'))
       continue;
     if (node.type !== 'atrule' || node.name.toLowerCase() !== 'media') return null;

@@ -2,7 +2,7 @@
 import Button from '@mui/material/Button';
 import type { Plan } from '@/core/treat/plan';
 import { rehearsalRemarks, rehearsedSentence } from '@/core/words/rehearsal';
-import type { TreatView } from '@/usecases/views';
+import type { TreatView } from '@/usecases/treat-view';
 import { JobButton, type StageProps } from '../../parts/StageFrame';
 import { nameOf } from './rule-names';
 

@@ -2,7 +2,7 @@
 import { fileNameOf } from '@/core/path/party';
 import type { Offer } from '@/core/treat/offers';
 import type { Match, PlanRule } from '@/core/treat/plan';
-import type { TreatRow } from '@/usecases/views';
+import type { TreatRow } from '@/usecases/treat-view';
 import { nameOf } from './rule-names';
 
 /** The key that gives the selected rule a treatment. */

@@ -1,7 +1,7 @@
 'use client';
 import type { RuleKind } from '@/core/treat/plan';
 import { FindField } from '../../parts/FindField';
-import type { TreatRow } from '@/usecases/views';
+import type { TreatRow } from '@/usecases/treat-view';
 
 /** Which rules the table shows. */
 export interface RulesShown {

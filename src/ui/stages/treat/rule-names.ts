@@ -1,5 +1,5 @@
 import { fileNameOf, hostOf } from '@/core/path/party';
-import type { TreatRow } from '@/usecases/views';
+import type { TreatRow } from '@/usecases/treat-view';
 
 /** The rule that a way from the map leads to: the asset's own, that of what brings it, or that of its host. */
 export function rowAbout(

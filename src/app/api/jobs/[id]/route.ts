@@ -1,5 +1,6 @@
-import { existsSync } from 'node:fs';
 import { addJob, askCancel, findJob, moveJob } from '@/store/jobs';
+import { hasUpload } from '@/store/uploads';
+import { jobView } from '@/usecases/jobs';
 import { answer, orElse, readBody, readId, Refusal } from '../../answer';
 import { MOVE_JOB } from '../../schemas';
 
@@ -9,7 +10,7 @@ export const dynamic = 'force-dynamic';
 
 export const GET = (_request: Request, { params }: Context) =>
   answer(async (database) =>
-    orElse(await findJob(database, readId((await params).id)), 'There is no such job.'),
+    jobView(orElse(await findJob(database, readId((await params).id)), 'There is no such job.')),
   );
 
 /** Changes the order of what waits. */
@@ -22,11 +23,11 @@ export const PATCH = (request: Request, { params }: Context) =>
 export const POST = (_request: Request, { params }: Context) =>
   answer(async (database) => {
     const job = orElse(await findJob(database, readId((await params).id)), 'There is no such job.');
-    if (job.state === 'waiting' || job.state === 'running') return job;
+    if (job.state === 'waiting' || job.state === 'running') return jobView(job);
     const { kind, pageId, conditionsId, input } = job;
-    if (input?.file && !existsSync(input.file))
-      throw new Refusal(409, `The file ${input.name} is not kept any more. Choose it again.`);
-    return findJob(database, await addJob(database, kind, pageId, conditionsId, input));
+    if (kind === 'import' && !(await hasUpload(database, Number(input?.['uploadId'] ?? 0))))
+      throw new Refusal(409, `The file ${job.pageName} is not kept any more. Choose it again.`);
+    return jobView((await findJob(database, await addJob(database, kind, pageId, conditionsId, input)))!);
   });
 
 /** Cancels a job. */

@@ -1,7 +1,7 @@
 import { conditionsById } from '@/store/conditions';
 import { addJob, listJobs } from '@/store/jobs';
 import { answer, orElse, readBody } from '../../answer';
-import { ADD_JOBS } from '../../schemas';
+import { ADD_JOBS } from '../schemas';
 
 /** Queues the same work for many pages in the given order; what waits or runs already is not put in twice. */
 export const POST = (request: Request) =>

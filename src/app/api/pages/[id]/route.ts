@@ -1,14 +1,13 @@
 import { deletePage, movePage, renamePage, setFamilies } from '@/store/sites';
-import { pageView } from '@/usecases/views';
 import { answer, orElse, readBody, readConditions, readId } from '../../answer';
 import { CHANGE_PAGE } from '../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
 
 export const GET = (request: Request, { params }: Context) =>
-  answer(async (database) =>
+  answer(async (database, read) =>
     orElse(
-      await pageView(database, readId((await params).id), await readConditions(request, database)),
+      await read('page', readId((await params).id), await readConditions(request, database)),
       'There is no such page. It may have been deleted.',
     ),
   );

@@ -1,23 +1,20 @@
-import type { Queries } from '@/store/database';
-import { measureView } from '@/usecases/measure-view';
-import { foldView } from '@/usecases/fold-view';
-import { handoffView, proveView, treatView } from '@/usecases/views';
+import type { Read } from '@/usecases/readings';
 import { answer, orElse, readConditions, readId } from '../../../answer';
 
 type Context = { params: Promise<{ id: string; view: string }> };
 
-const VIEWS: Record<string, (queries: Queries, pageId: number, conditionsId: string) => Promise<unknown>> = {
-  measure: measureView,
-  fold: foldView,
-  treat: treatView,
-  prove: proveView,
-  handoff: handoffView,
+const STAGES: Record<string, (read: Read, pageId: number, conditionsId: string) => Promise<unknown>> = {
+  measure: (read, ...of) => read('measure', ...of),
+  fold: (read, pageId) => read('fold', pageId),
+  treat: (read, ...of) => read('treat', ...of),
+  prove: (read, ...of) => read('prove', ...of),
+  handoff: (read, ...of) => read('handoff', ...of),
 };
 
 /** What one stage of a page shows; null where there is nothing yet. */
 export const GET = (request: Request, { params }: Context) =>
-  answer(async (database) => {
+  answer(async (database, read) => {
     const { id, view } = await params;
-    const read = orElse(VIEWS[view], 'There is no such stage.');
-    return Response.json(await read(database, readId(id), await readConditions(request, database)));
+    const stage = orElse(STAGES[view], 'There is no such stage.');
+    return Response.json(await stage(read, readId(id), await readConditions(request, database)));
   });

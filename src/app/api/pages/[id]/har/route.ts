@@ -1,17 +1,16 @@
-import { harOf } from '@/usecases/har';
 import { answer, orElse, readConditions, readId } from '../../../answer';
 
 type Context = { params: Promise<{ id: string }> };
 
 /** A page's capture as HAR 1.2. Cookies and authorisation are redacted unless `secrets=keep`. */
 export const GET = (request: Request, { params }: Context) =>
-  answer(async (database) => {
+  answer(async (database, read) => {
     const keep = new URL(request.url).searchParams.get('secrets') === 'keep';
     const har = orElse(
-      await harOf(database, readId((await params).id), await readConditions(request, database), keep),
+      await read('har', readId((await params).id), await readConditions(request, database), keep),
       'The page was not measured under these conditions yet: there is nothing to write.',
     );
-    return new Response(JSON.stringify(har), {
+    return new Response(har, {
       headers: {
         'content-type': 'application/json',
         'content-disposition': 'attachment; filename="page.har"',

@@ -1,4 +1,3 @@
-import { mapView } from '@/usecases/map-view';
 import { answer, readConditions, readId, readTarget, Refusal } from '../../../answer';
 
 type Context = { params: Promise<{ id: string }> };
@@ -13,10 +12,10 @@ function readAgainst(request: Request): number | null {
 
 /** The map of a page, looked back from a paint; null where there is nothing yet. */
 export const GET = (request: Request, { params }: Context) =>
-  answer(async (database) =>
+  answer(async (database, read) =>
     Response.json(
-      await mapView(
-        database,
+      await read(
+        'map',
         readId((await params).id),
         await readConditions(request, database),
         readTarget(request),

@@ -7,10 +7,10 @@ type Context = { params: Promise<{ id: string }> };
 
 /** Serves an arm of the page on an origin of its own, for clicking through. */
 export const POST = (request: Request, { params }: Context) =>
-  answer(async (database) => {
+  answer(async (database, read) => {
     const { arm } = await readBody(request, v.object({ arm: v.picklist([AS_IS, TREATED]) }));
     const url = await openPreview(
-      database,
+      read,
       readId((await params).id),
       await readConditions(request, database),
       arm,

@@ -1,13 +1,12 @@
-import { reportOf } from '@/usecases/report';
 import { answer, orElse, readConditions, readId } from '../../../answer';
 
 type Context = { params: Promise<{ id: string }> };
 
 /** A page's map in one HTML file to share. */
 export const GET = (request: Request, { params }: Context) =>
-  answer(async (database) => {
+  answer(async (database, read) => {
     const html = orElse(
-      await reportOf(database, readId((await params).id), await readConditions(request, database)),
+      await read('report', readId((await params).id), await readConditions(request, database)),
       'The page was not measured yet: there is nothing to report.',
     );
     return new Response(html, {

@@ -1,0 +1,81 @@
+import type { MessagePort, Worker } from 'node:worker_threads';
+import type { Queries, Transactions } from './database.ts';
+
+/** What the thread of the database is asked; each message is answered under its number. */
+export type ToDatabase = { id: number } & (
+  | { type: 'query'; session: number | null; sql: string; params: unknown[] }
+  | { type: 'begin' | 'commit' | 'roll back'; session: number }
+  | { type: 'connect'; port: MessagePort }
+  | { type: 'close' }
+);
+
+type Ask = ToDatabase extends infer Message ? (Message extends unknown ? Omit<Message, 'id'> : never) : never;
+
+/** Its answer. */
+export type FromDatabase = { id: number } & ({ rows: unknown[] } | { error: string });
+
+interface Waiting {
+  resolve(rows: unknown[]): void;
+  reject(error: Error): void;
+}
+
+/** Asks the thread of the database, from whichever thread holds the other end of the line. */
+export class DatabaseClient implements Transactions {
+  #line: Worker | MessagePort;
+  #waiting = new Map<number, Waiting>();
+  #last = 0;
+  #ended: Error | null = null;
+
+  constructor(line: Worker | MessagePort) {
+    this.#line = line;
+    line.on('message', (message: FromDatabase) => this.#hear(message));
+    line.unref();
+  }
+
+  async query<T extends object>(sql: string, params: unknown[] = []): Promise<T[]> {
+    return (await this.ask({ type: 'query', session: null, sql, params })) as T[];
+  }
+
+  async transaction<T>(work: (queries: Queries) => Promise<T>): Promise<T> {
+    const session = ++this.#last;
+    await this.ask({ type: 'begin', session });
+    let result: T;
+    try {
+      result = await work({
+        query: async <R extends object>(sql: string, params: unknown[] = []) =>
+          (await this.ask({ type: 'query', session, sql, params })) as R[],
+      });
+    } catch (error) {
+      await this.ask({ type: 'roll back', session }).catch(() => undefined);
+      throw error;
+    }
+    await this.ask({ type: 'commit', session });
+    return result;
+  }
+
+  ask(message: Ask, moved: MessagePort[] = []): Promise<unknown[]> {
+    if (this.#ended) return Promise.reject(this.#ended);
+    const id = ++this.#last;
+    // As long as something is waited for, and no longer, the line keeps its thread alive.
+    this.#line.ref();
+    return new Promise((resolve, reject) => {
+      this.#waiting.set(id, { resolve, reject });
+      this.#line.postMessage({ ...message, id }, moved);
+    });
+  }
+
+  /** Nothing more will be answered. */
+  end(error: Error): void {
+    this.#ended ??= error;
+    for (const { reject } of this.#waiting.values()) reject(error);
+    this.#waiting.clear();
+  }
+
+  #hear(message: FromDatabase): void {
+    const waiting = this.#waiting.get(message.id);
+    this.#waiting.delete(message.id);
+    if (this.#waiting.size === 0) this.#line.unref();
+    if ('rows' in message) waiting?.resolve(message.rows);
+    else waiting?.reject(new Error(message.error));
+  }
+}

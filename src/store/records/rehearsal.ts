@@ -1,0 +1,14 @@
+import * as v from 'valibot';
+import type { Rehearsal } from '../../core/rehearse/rehearsal.ts';
+import { recordKind } from './record.ts';
+
+export const REHEARSAL = recordKind<Rehearsal>({
+  what: 'A rehearsal',
+  todo: 'Rehearse the plan again.',
+  upgraders: [],
+  shape: v.looseObject({
+    plan: v.looseObject({ rules: v.array(v.unknown()) }),
+    exceptions: v.array(v.looseObject({ ruleId: v.string(), evidence: v.string() })),
+    held: v.number(),
+  }),
+});

@@ -1,0 +1,76 @@
+import { createTwoFilesPatch, FILE_HEADERS_ONLY } from 'diff';
+import { strToU8, zipSync } from 'fflate';
+import { applyPlan } from '../core/treat/apply.ts';
+import type { Change } from '../core/treat/compose.ts';
+import { rehearsedSentence } from '../core/words/rehearsal.ts';
+import type { Queries } from '../store/database.ts';
+import { latestTrial } from '../store/proofs.ts';
+import { whyTrialStale } from './staleness.ts';
+import { measuredPage, planFor, sceneFor } from './stored-page.ts';
+
+export interface HandoffView {
+  difference: string;
+  changes: Change[];
+  files: { url: string; isNew: boolean; bytes: number }[];
+  notApplied: { ruleId: string; why: string }[];
+  /** Nonces of this capture that what is put in carries. */
+  nonces: string[];
+  htmlBytes: { before: number; after: number };
+  /** What the newest trial said of this very plan, or why there is nothing to say. */
+  proof: string;
+}
+
+export async function handoffView(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<HandoffView | null> {
+  const page = await measuredPage(queries, pageId, conditionsId);
+  if (!page) return null;
+  const { plan, own, fold, rehearsal } = await planFor(queries, pageId, page);
+  const treated = applyPlan(sceneFor(page, fold), plan);
+  const before = page.assets.document.bytes;
+  const trial = await latestTrial(queries, pageId, conditionsId);
+  const stale = trial && (await whyTrialStale(queries, pageId, conditionsId, trial));
+  const decoder = new TextDecoder(page.assets.document.encoding);
+  const text = (value: Uint8Array) => decoder.decode(value);
+  return {
+    difference: createTwoFilesPatch('as authored', 'treated', text(before), text(treated.html), '', '', {
+      context: 2,
+      headerOptions: FILE_HEADERS_ONLY,
+    }),
+    changes: treated.changes,
+    files: treated.files.map((file) => ({ url: file.url, isNew: file.isNew, bytes: file.text.length })),
+    notApplied: treated.notApplied,
+    nonces: treated.nonces,
+    htmlBytes: { before: before.length, after: treated.html.length },
+    proof: !trial
+      ? `No trial has been run: prove the plan before you put it in. ${rehearsedSentence(rehearsal, own)}`
+      : stale?.length
+        ? `The last trial says nothing of this: ${stale.join(', ')}. Prove it again. ${rehearsedSentence(rehearsal, own)}`
+        : trial.result.sentence,
+  };
+}
+
+/** The hand-off as one archive: treated HTML, new and changed files under their paths, fold CSS, plan. */
+export async function handoffArchive(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<Uint8Array | null> {
+  const page = await measuredPage(queries, pageId, conditionsId);
+  if (!page) return null;
+  const { plan, fold } = await planFor(queries, pageId, page);
+  const treated = applyPlan(sceneFor(page, fold), plan);
+  const own = new URL(page.capture.documentUrl).host;
+  const files = treated.files.map(({ url, text }) => {
+    const { host, pathname } = new URL(url);
+    return [(host === own ? '' : `${host.replace(':', '_')}/`) + pathname.replace(/^\//, ''), strToU8(text)];
+  });
+  return zipSync({
+    'page.html': treated.html,
+    'plan.json': strToU8(JSON.stringify(plan, null, 2)),
+    ...Object.fromEntries(files),
+    ...(fold ? { 'fold.css': strToU8(fold.css) } : {}),
+  });
+}

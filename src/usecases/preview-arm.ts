@@ -1,0 +1,28 @@
+import { applyPlan } from '../core/treat/apply.ts';
+import { TREATED, type ArmId } from '../core/trial/arms.ts';
+import type { Capture } from '../core/measure/exchange.ts';
+import { overridesOf } from '../engine/replay/overrides.ts';
+import type { Queries } from '../store/database.ts';
+import { measuredPage, planFor, sceneFor } from './stored-page.ts';
+
+/** What serving an arm of a page takes. */
+export interface PreviewArm {
+  capture: Capture;
+  bodies: Map<string, Uint8Array>;
+  overrides: ReturnType<typeof overridesOf>;
+}
+
+/** An arm of a page from its stored bytes; null when the page was not measured. */
+export async function previewArm(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+  arm: ArmId,
+): Promise<PreviewArm | null> {
+  const page = await measuredPage(queries, pageId, conditionsId);
+  if (!page) return null;
+  const { plan, fold } = await planFor(queries, pageId, page);
+  const treated = applyPlan(sceneFor(page, fold), arm === TREATED ? plan : { ...plan, rules: [] });
+  const { capture, bodies } = page;
+  return { capture, bodies, overrides: overridesOf(capture.documentUrl, treated) };
+}

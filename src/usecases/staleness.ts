@@ -1,0 +1,59 @@
+import { changesSince } from '../core/fold/staleness.ts';
+import { structureOf } from '../core/html/document.ts';
+import type { Conditions } from '../core/measure/conditions.ts';
+import { CapturedPage } from '../core/page/captured-page.ts';
+import { whyOtherBasis } from '../core/trial/staleness.ts';
+import { bodyOf, latestCapture } from '../store/captures.ts';
+import { conditionsById } from '../store/conditions.ts';
+import type { Queries } from '../store/database.ts';
+import type { StoredFold, StoredTrial, TrialOnBoard } from '../store/proofs.ts';
+import { foldMark, markOf } from './fold-hash.ts';
+import { measuredPage, planFor } from './stored-page.ts';
+
+/*
+ * What is out of date, and why: every screen asks here. Nothing is told by an empty list.
+ */
+
+/** What of the page, as it was captured last, is not what its fold CSS was made from. */
+export async function whyFoldStale(queries: Queries, pageId: number, fold: StoredFold): Promise<string[]> {
+  const latest = await latestCapture(queries, pageId);
+  if (!latest || latest.id === fold.captureId) return [];
+  if (!fold.fingerprint) return ['The page was captured anew since an earlier version made this set.'];
+  const { capture } = latest;
+  const hash = new CapturedPage(capture, new Map()).exchange(capture.documentUrl)?.bodyHash;
+  const html = hash && (await bodyOf(queries, hash));
+  if (!html) return [];
+  const now = new CapturedPage(capture, new Map([[hash, html]]));
+  return changesSince(fold.fingerprint, { sheets: now.sheetHashes, structure: structureOf(now.document) });
+}
+
+/** Why a trial says nothing of what there is now. */
+export async function whyTrialStale(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+  trial: StoredTrial,
+): Promise<string[]> {
+  const page = await measuredPage(queries, pageId, conditionsId);
+  if (!page) return ['the page is not measured any more'];
+  const [{ plan, fold }, conditions] = await Promise.all([
+    planFor(queries, pageId, page),
+    conditionsById(queries, conditionsId),
+  ]);
+  return whyOtherBasis(
+    { ...trial, fold: trial.foldHash },
+    { captureId: page.captureId, plan, fold: foldMark(fold), conditions },
+  );
+}
+
+/** The same without reading the page, as a board of a thousand pages needs it. */
+export function whyTrialStaleOnBoard({ now, ...trial }: TrialOnBoard, conditions: Conditions): string[] {
+  // A recommended plan is another one only where page or fold CSS are: those are asked for themselves.
+  const recommended = trial.ownPlan === false ? trial.plan : null;
+  const plan = now.plan ?? recommended ?? { ...trial.plan, rules: [] };
+  const fold = now.foldHash === null ? null : markOf(now.foldHash, now.foldUsable);
+  return whyOtherBasis(
+    { ...trial, fold: trial.foldHash },
+    { captureId: now.captureId, plan, fold, conditions },
+  );
+}

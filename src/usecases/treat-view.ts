@@ -1,0 +1,150 @@
+import { headlineOfSpreads, type HeadlineKey } from '../core/measure/headline.ts';
+import type { PageScript, PageStyle } from '../core/page/page-assets.ts';
+import { broughtBy } from '../core/path/brought-by.ts';
+import { faultsOf, type Exception, type Rehearsal } from '../core/rehearse/rehearsal.ts';
+import { applyPlan, choicesOf } from '../core/treat/apply.ts';
+import type { Change } from '../core/treat/compose.ts';
+import { plainOffers, scriptOffers, styleOffers, type Offer } from '../core/treat/offers.ts';
+import { matchText, sameMatch, type Plan, type PlanRule } from '../core/treat/plan.ts';
+import type { Rebound } from '../core/treat/rebind.ts';
+import { treatmentLabel } from '../core/treat/treatments/index.ts';
+import type { Queries } from '../store/database.ts';
+import { reboundOf } from '../store/proofs.ts';
+import { caveatsOf, emptyPaintOf } from './caveats.ts';
+import { mapOf } from './map-view.ts';
+import { measuredPage, planFor, sceneFor } from './stored-page.ts';
+
+export interface TreatRow {
+  rule: PlanRule;
+  label: string;
+  wireBytes: number | null;
+  hold: string | null;
+  /** What it is in the page as authored: "parser-blocking". */
+  start: string;
+  evidence: string | null;
+  /** Addresses of what the page asks for because of it. */
+  brings: string[];
+  treatmentLabel: string;
+  offers: Offer[];
+  notApplied: string | null;
+  changes: Change[];
+  rehearsed: RehearsedState;
+  /** What rehearsing it showed, where it is at fault. */
+  fault: string | null;
+}
+
+/** A rehearsal as a screen tells it, each exception with the treatment as it is called. */
+export type ShownRehearsal = Omit<Rehearsal, 'plan' | 'exceptions'> & {
+  exceptions: (Exception & { label: string })[];
+};
+
+/** What rehearsing says of a rule: it does no harm; it does; it did, and has become something weaker, or nothing. */
+export type RehearsedState = 'not yet' | 'holds' | 'breaks' | 'weakened' | 'excepted' | 'does nothing';
+
+export interface TreatView {
+  plan: Plan;
+  own: boolean;
+  /** Null until the plan has been rehearsed. */
+  rehearsal: ShownRehearsal | null;
+  /** The user's own plan without what rehearsing found at fault; null where there is no such thing. */
+  withoutFaults: Plan | null;
+  /** What became of the user's own plan when the page was captured anew; null once it was seen. */
+  rebound: Rebound | null;
+  rows: TreatRow[];
+  /** The headline as is. */
+  headlineMs: number | null;
+  headline: HeadlineKey;
+  emptyPaint: string | null;
+  caveats: string[];
+  foldState: 'none' | 'proved' | 'not proved';
+}
+
+export async function treatView(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<TreatView | null> {
+  const page = await measuredPage(queries, pageId, conditionsId);
+  if (!page) return null;
+  const { plan, own, fold, rehearsal } = await planFor(queries, pageId, page);
+  const scene = sceneFor(page, fold);
+  const treated = applyPlan(scene, plan);
+  const { map } = mapOf(page, fold);
+  const scriptOf = ({ match }: PlanRule) => page.assets.scripts.find((one) => sameMatch(one.match, match));
+  const chosen = choicesOf(scene, plan);
+  const offersFor = (rule: PlanRule): Offer[] => {
+    if (rule.kind === 'font' || rule.kind === 'host') return plainOffers(rule.kind);
+    const script = rule.kind === 'script' ? scriptOf(rule) : undefined;
+    if (script) return scriptOffers(scene, script, chosen);
+    const style = page.assets.styles.find((one) => sameMatch(one.match, rule.match));
+    return style ? styleOffers(scene, style) : [];
+  };
+  return {
+    plan,
+    own,
+    rehearsal: rehearsal && shownRehearsal(rehearsal),
+    rebound: own ? await reboundOf(queries, pageId) : null,
+    withoutFaults: own && rehearsal && faultsOf(rehearsal).length ? rehearsal.plan : null,
+    headlineMs: map.headlineMs,
+    headline: headlineOfSpreads(page.measurement.spreads),
+    emptyPaint: emptyPaintOf(page.measurement),
+    caveats: caveatsOf(page.measurement),
+    foldState: fold ? (fold.proved || fold.accepted ? 'proved' : 'not proved') : 'none',
+    rows: plan.rules.map((rule): TreatRow => {
+      const asset = map.assets.find((one) => one.url === matchText(rule.match));
+      const script = scriptOf(rule);
+      return {
+        rule,
+        label: script && script.element.url === null ? script.name : matchText(rule.match),
+        wireBytes: asset?.wireBytes ?? null,
+        hold: asset?.hold ?? null,
+        start: startOf(
+          rule,
+          script,
+          page.assets.styles.find((one) => sameMatch(one.match, rule.match)),
+        ),
+        evidence: asset?.evidence ?? null,
+        brings: asset ? broughtBy(map.assets, asset.url) : [],
+        treatmentLabel: treatmentLabel(rule.kind, rule.treatment),
+        offers: offersFor(rule),
+        notApplied: treated.notApplied.find((one) => one.ruleId === rule.id)?.why ?? null,
+        changes: treated.changes.filter((change) => change.ruleId === rule.id),
+        rehearsed: rehearsedState(rule, own, rehearsal),
+        fault: rehearsal?.exceptions.find((one) => one.ruleId === rule.id)?.evidence ?? null,
+      };
+    }),
+  };
+}
+
+/** Where an asset starts from, before anything is done to it. */
+function startOf(rule: PlanRule, script: PageScript | undefined, style: PageStyle | undefined): string {
+  if (rule.kind === 'font') return 'found in CSS';
+  if (rule.kind === 'host') return 'found late';
+  if (style?.element.printOnly) return 'for print';
+  if (rule.kind === 'stylesheet') return 'render-blocking';
+  if (!script) return 'not in the page';
+  const { async, defer, module, url } = script.element;
+  if (url === null) return module ? 'inline module' : 'inline';
+  if (async) return 'async';
+  return module ? 'module' : defer ? 'deferred' : 'parser-blocking';
+}
+
+function shownRehearsal({ plan, exceptions, ...rest }: Rehearsal): ShownRehearsal {
+  const kindOf = (id: string) => plan.rules.find((rule) => rule.id === id)!.kind;
+  return {
+    ...rest,
+    exceptions: exceptions.map((one) => ({
+      ...one,
+      label: treatmentLabel(kindOf(one.ruleId), one.treatment),
+    })),
+  };
+}
+
+function rehearsedState(rule: PlanRule, own: boolean, rehearsal: Rehearsal | null): RehearsedState {
+  const fault = rehearsal?.exceptions.some((one) => one.ruleId === rule.id);
+  if (fault && own) return 'breaks';
+  if (fault) return rule.treatment === 'as-authored' ? 'excepted' : 'weakened';
+  if (!rule.on || rule.treatment === 'as-authored') return 'does nothing';
+  if (rehearsal === null) return 'not yet';
+  return rehearsal.gaveUp ? 'breaks' : 'holds';
+}

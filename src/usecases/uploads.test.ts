@@ -1,0 +1,46 @@
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { ReadableStream } from 'node:stream/web';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { openDatabase, type Database } from '../store/database.ts';
+import { keepUpload, withUploadAsFile } from './uploads.ts';
+
+describe('uploads', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'wistrel-uploads-'));
+  let database: Database;
+  beforeAll(async () => {
+    database = await openDatabase(folder, 'the tests');
+  });
+  afterAll(async () => {
+    await database.close();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  const streamed = (chunks: Uint8Array[], broken = false) =>
+    new ReadableStream({
+      start(controller) {
+        for (const chunk of chunks) controller.enqueue(chunk);
+        if (broken) controller.error(new Error('The line was cut.'));
+        else controller.close();
+      },
+    });
+
+  it('come out as they went in, whatever their size, and leave no file behind', async () => {
+    const chunks = Array.from({ length: 9 }, (_, index) => new Uint8Array(1_000_001).fill(index));
+    const id = await keepUpload(database, streamed(chunks));
+    let path = '';
+    await withUploadAsFile(database, id, (file) => {
+      path = file;
+      expect(readFileSync(file).equals(Buffer.concat(chunks))).toBe(true);
+      return Promise.resolve();
+    });
+    expect(existsSync(path)).toBe(false);
+  });
+
+  it('are not kept when they break off', async () => {
+    await expect(keepUpload(database, streamed([new Uint8Array(5_000_000)], true))).rejects.toThrow();
+    // What was kept before stays.
+    expect(await database.query('SELECT id FROM upload')).toHaveLength(1);
+  });
+});
