@@ -108,7 +108,8 @@ function assetsAndBill(map: PageMap) {
       readMs: asset.readMs,
     })),
     graph: map.edges,
-    paintBill: map.paintBill.map(({ label, why, kind, url, startMs, endMs }) => ({
+    paintBill: map.paintBill.map(({ code, label, why, kind, url, startMs, endMs }) => ({
+      code,
       label,
       why,
       kind,

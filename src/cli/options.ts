@@ -64,42 +64,42 @@ export interface Options {
 
 const MOST_RUNS = 50;
 
+const OPTIONS = {
+  conditions: { type: 'string' },
+  runs: { type: 'string' },
+  viewport: { type: 'string', multiple: true },
+  keep: { type: 'string', multiple: true },
+  'leave-out': { type: 'string', multiple: true },
+  budget: { type: 'string' },
+  rest: { type: 'string' },
+  check: { type: 'string' },
+  'use-unproved': { type: 'boolean' },
+  risk: { type: 'string' },
+  unrehearsed: { type: 'boolean' },
+  'even-illegal': { type: 'boolean' },
+  plan: { type: 'string' },
+  decisions: { type: 'string' },
+  out: { type: 'string' },
+  json: { type: 'string' },
+  data: { type: 'string' },
+  'accept-certificate': { type: 'boolean' },
+  'keep-secrets': { type: 'boolean' },
+} as const;
+
+function parsedArguments(args: string[]) {
+  try {
+    return parseArgs({ args, allowPositionals: true, options: OPTIONS });
+  } catch (error) {
+    throw new UsageError(error instanceof Error ? `${error.message.split('. ')[0]}.` : String(error));
+  }
+}
+
 /** Reads a command line, less the program's name. @throws UsageError */
 export function readOptions(args: readonly string[]): Options {
   const [given, ...rest] = args;
   const name = COMMANDS.find((one) => one === given);
   if (!name) throw new UsageError(given ? `There is no command “${given}”.` : 'Name a command.');
-  let parsed;
-  try {
-    parsed = parseArgs({
-      args: rest,
-      allowPositionals: true,
-      options: {
-        conditions: { type: 'string' },
-        runs: { type: 'string' },
-        viewport: { type: 'string', multiple: true },
-        keep: { type: 'string', multiple: true },
-        'leave-out': { type: 'string', multiple: true },
-        budget: { type: 'string' },
-        rest: { type: 'string' },
-        check: { type: 'string' },
-        'use-unproved': { type: 'boolean' },
-        risk: { type: 'string' },
-        unrehearsed: { type: 'boolean' },
-        'even-illegal': { type: 'boolean' },
-        plan: { type: 'string' },
-        decisions: { type: 'string' },
-        out: { type: 'string' },
-        json: { type: 'string' },
-        data: { type: 'string' },
-        'accept-certificate': { type: 'boolean' },
-        'keep-secrets': { type: 'boolean' },
-      },
-    });
-  } catch (error) {
-    throw new UsageError(error instanceof Error ? `${error.message.split('. ')[0]}.` : String(error));
-  }
-  const { values, positionals } = parsed;
+  const { values, positionals } = parsedArguments(rest);
   if (positionals.length === 0) throw new UsageError('Give the address of a page.');
   const inputs = positionals.map(readInput);
   const conditionsId = values.conditions ?? DEFAULT_CONDITIONS_ID;

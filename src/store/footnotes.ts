@@ -6,7 +6,7 @@ export interface Footnote {
   number: number;
   /** The assets it cites: one, or two it cites together; none for a remark on a line, a moment or the whole. */
   urls: string[];
-  /** The line of the bill it is about, by its words. */
+  /** The line of the bill it is about, by its code; by its words where it was made before lines had codes. */
   line: string | null;
   /** The moment it is about, ms from navigation start. */
   atMs: number | null;

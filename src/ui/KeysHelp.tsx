@@ -13,6 +13,7 @@ const KEYS: readonly [string, string][] = [
   ['+  −  0', 'on the map: closer, further, the whole load'],
   ['F  N', 'on the map: a footnote on the row, on the moment at the cursor'],
   ['U  R', 'on Treat: undo, redo; each treatment has its letter beside it'],
+  ['G', 'on Treat: mark the rule, to change several together'],
   ['?', 'these keys'],
 ];
 

@@ -2,6 +2,7 @@ import { createTwoFilesPatch, FILE_HEADERS_ONLY } from 'diff';
 import { strToU8, zipSync } from 'fflate';
 import { applyPlan } from '../core/treat/apply.ts';
 import type { Change } from '../core/treat/compose.ts';
+import { decisionSentence, ownDecisions } from '../core/treat/decisions.ts';
 import { rehearsedSentence } from '../core/words/rehearsal.ts';
 import type { Queries } from '../store/database.ts';
 import { latestTrial } from '../store/proofs.ts';
@@ -16,6 +17,8 @@ export interface HandoffView {
   /** Nonces of this capture that what is put in carries. */
   nonces: string[];
   htmlBytes: { before: number; after: number };
+  /** What the user decided otherwise than recommended, and why, each as a sentence. */
+  decisions: string[];
   /** What the newest trial said of this very plan, or why there is nothing to say. */
   proof: string;
 }
@@ -27,7 +30,7 @@ export async function handoffView(
 ): Promise<HandoffView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
-  const { plan, own, fold, rehearsal } = await planFor(queries, pageId, page);
+  const { plan, own, fold, recommended, rehearsal } = await planFor(queries, pageId, page);
   const treated = applyPlan(sceneFor(page, fold), plan);
   const before = page.assets.document.bytes;
   const trial = await latestTrial(queries, pageId, conditionsId);
@@ -42,6 +45,7 @@ export async function handoffView(
     changes: treated.changes,
     files: treated.files.map((file) => ({ url: file.url, isNew: file.isNew, bytes: file.text.length })),
     notApplied: treated.notApplied,
+    decisions: own ? ownDecisions(plan, recommended).map(decisionSentence) : [],
     nonces: treated.nonces,
     htmlBytes: { before: before.length, after: treated.html.length },
     proof: !trial

@@ -103,6 +103,8 @@ export interface PlanNow {
   /** The user's own, not the recommended one. */
   own: boolean;
   fold: StoredFold | null;
+  /** What is recommended, as rehearsed where it was: `plan` itself where that is it. */
+  recommended: Plan;
   /** What is rehearsed: the plan before anything is excepted from it. */
   start: Plan;
   /** What rehearsing `start` has shown; null until then. */
@@ -113,9 +115,14 @@ export interface PlanNow {
 export async function planFor(queries: Queries, pageId: number, page: MeasuredPage): Promise<PlanNow> {
   const fold = await latestFold(queries, pageId);
   const own = await findPlan(queries, pageId);
-  const start = own ?? recommendedFor(page, fold);
-  const rehearsal = await findRehearsal(queries, pageId, rehearsalKey(page.contentHash, start, fold));
-  return { plan: own ?? rehearsal?.plan ?? start, own: own !== null, fold, start, rehearsal };
+  const rehearsalOf = (plan: Plan) =>
+    findRehearsal(queries, pageId, rehearsalKey(page.contentHash, plan, fold));
+  const first = recommendedFor(page, fold);
+  const ofFirst = await rehearsalOf(first);
+  const recommended = ofFirst?.plan ?? first;
+  return own
+    ? { plan: own, own: true, fold, recommended, start: own, rehearsal: await rehearsalOf(own) }
+    : { plan: recommended, own: false, fold, recommended, start: first, rehearsal: ofFirst };
 }
 
 /** The plan of a page under conditions; null when it was not measured. */
@@ -130,7 +137,7 @@ export async function planNow(
 
 /** What treatments of a page are decided on: its fonts are looked for in all its sheets, so that is kept. */
 export function sceneFor(page: MeasuredPage, fold: StoredFold | null): Scene {
-  const foldId = fold && `${fold.id} ${fold.accepted}`;
+  const foldId = fold && `${fold.id} ${fold.proved || fold.accepted}`;
   const known = scenes.get(page);
   if (known?.foldId === foldId) return known.scene;
   const scene = sceneOf(page.assets, fold);

@@ -4,6 +4,7 @@ import { broughtBy } from '../core/path/brought-by.ts';
 import { faultsOf, type Exception, type Rehearsal } from '../core/rehearse/rehearsal.ts';
 import { applyPlan, choicesOf } from '../core/treat/apply.ts';
 import type { Change } from '../core/treat/compose.ts';
+import { ownDecisions, type OwnDecision } from '../core/treat/decisions.ts';
 import { plainOffers, scriptOffers, styleOffers, type Offer } from '../core/treat/offers.ts';
 import { matchText, sameMatch, type Plan, type PlanRule } from '../core/treat/plan.ts';
 import type { Rebound } from '../core/treat/rebind.ts';
@@ -48,6 +49,10 @@ export interface TreatView {
   rehearsal: ShownRehearsal | null;
   /** The user's own plan without what rehearsing found at fault; null where there is no such thing. */
   withoutFaults: Plan | null;
+  /** What the user decided over the recommendation; none while the recommended plan is followed. */
+  decisions: OwnDecision[];
+  /** What is recommended. */
+  recommended: Plan;
   /** What became of the user's own plan when the page was captured anew; null once it was seen. */
   rebound: Rebound | null;
   rows: TreatRow[];
@@ -66,7 +71,7 @@ export async function treatView(
 ): Promise<TreatView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
-  const { plan, own, fold, rehearsal } = await planFor(queries, pageId, page);
+  const { plan, own, fold, recommended, rehearsal } = await planFor(queries, pageId, page);
   const scene = sceneFor(page, fold);
   const treated = applyPlan(scene, plan);
   const { map } = mapOf(page, fold);
@@ -83,6 +88,8 @@ export async function treatView(
     plan,
     own,
     rehearsal: rehearsal && shownRehearsal(rehearsal),
+    recommended,
+    decisions: own ? ownDecisions(plan, recommended) : [],
     rebound: own ? await reboundOf(queries, pageId) : null,
     withoutFaults: own && rehearsal && faultsOf(rehearsal).length ? rehearsal.plan : null,
     headlineMs: map.headlineMs,

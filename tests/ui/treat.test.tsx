@@ -26,7 +26,7 @@ it('says how many rules act, and of each what it does, its risk and its reason',
     new RegExp(`^${acting} of ${switches().length} rules act on a first paint of [\\d,]+ ms\\.`),
   );
   expect(rowsOf(row('lib.js').closest('table')!)[0]).toBe(
-    'On | Asset | Wire | Does | As authored → treatment | Risk | Rehearsed',
+    ' | On | Asset | Wire | Does | As authored → treatment | Risk | Rehearsed',
   );
   await user.click(row('lib.js'));
   expect(row('lib.js').textContent).toMatch(/parser-blocking → defer/);
@@ -291,6 +291,66 @@ it('gives treatments by their letters, undoes and does them again', async () => 
   await user.keyboard('r');
   await eventually(() => expect(row('carousel.js').textContent).toMatch(/→ as authored/));
   await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
+  await screen.findByText('The recommended plan.');
+});
+
+it('holds one’s own plan against the recommended one: what differs, why, and the way back for each', async () => {
+  const user = await open(TREAT);
+  await user.click(row('carousel.js'));
+  await user.click(choices().getByRole('radio', { name: 'as authored' }));
+  expect(await screen.findByText('One rule is as you decided, not as recommended.')).toBeTruthy();
+  expect(screen.getByText('carousel.js: as authored instead of defer; no reason was given.')).toBeTruthy();
+  const why = await screen.findByRole('textbox', { name: 'Why it is not as recommended' });
+  await user.type(why, 'The harbour office asks for it.{Enter}');
+  expect(
+    await screen.findByText('carousel.js: as authored instead of defer. The harbour office asks for it.'),
+  ).toBeTruthy();
+  goTo('/pages/1/handoff?conditions=slow-phone');
+  expect(
+    await screen.findByText('carousel.js: as authored instead of defer. The harbour office asks for it.'),
+  ).toBeTruthy();
+  goTo(TREAT);
+  const back = await screen.findAllByRole('button', { name: 'As recommended' });
+  await user.click(back[0]!);
+  expect(await screen.findByText('Your plan does what the recommended one does.')).toBeTruthy();
+  await eventually(() => expect(row('carousel.js').textContent).toMatch(/→ defer/));
+  await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
+  await screen.findByText('The recommended plan.');
+});
+
+it('changes several rules together, each only where it may be', async () => {
+  const user = await open(TREAT);
+  await user.click(row('lib.js'));
+  await user.keyboard('g');
+  await user.click(screen.getByRole('checkbox', { name: 'Mark carousel.js' }));
+  await user.click(screen.getByRole('checkbox', { name: 'Mark framework.css' }));
+  const marked = within(screen.getByRole('group', { name: 'Marked rules' }));
+  expect(marked.getByText('3 rules are marked')).toBeTruthy();
+  expect(marked.getByRole('option', { name: 'fold CSS + late (1 of 3 may have it)' })).toBeTruthy();
+  await user.selectOptions(marked.getByRole('combobox', { name: 'Give them all' }), 'as-authored');
+  await eventually(() => {
+    for (const name of ['lib.js', 'carousel.js', 'framework.css'])
+      expect(row(name).textContent).toMatch(/→ as authored/);
+  });
+  expect(await screen.findByText('3 rules are as you decided, not as recommended.')).toBeTruthy();
+  await user.click(marked.getByRole('button', { name: 'Unmark' }));
+  expect(screen.queryByRole('group', { name: 'Marked rules' })).toBeNull();
+  await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
+  await screen.findByText('The recommended plan.');
+});
+
+it('takes no more risk than is chosen, and says which ceiling the plan keeps to', async () => {
+  const user = await open(TREAT);
+  const ceiling = (name: string) =>
+    within(screen.getByRole('group', { name: 'Risk taken' })).getByRole('button', { name });
+  expect(ceiling('medium').getAttribute('aria-pressed')).toBe('true');
+  await user.click(ceiling('low'));
+  await eventually(() => expect(ceiling('low').getAttribute('aria-pressed')).toBe('true'));
+  for (const one of screen.getAllByRole('row').slice(1)) {
+    const [on, risk] = [within(one).getByRole('switch') as HTMLInputElement, one.children[6]!.textContent];
+    if (risk !== 'low') expect(on.checked, one.textContent).toBe(false);
+  }
+  await user.click(ceiling('medium'));
   await screen.findByText('The recommended plan.');
 });
 

@@ -247,6 +247,9 @@ export const PLAN = v.object({
         scope: v.literal('page'),
         treatment: v.string('A rule names its treatment.'),
         reason: v.string(),
+        why: v.optional(
+          v.pipe(v.string('A why is a text.'), v.maxLength(500, 'A reason is at most 500 characters long.')),
+        ),
         risk: v.picklist(['low', 'medium', 'high']),
         together: v.optional(v.array(MATCH)),
       }),

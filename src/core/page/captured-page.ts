@@ -8,6 +8,7 @@ import { parseSheet } from '../css/parse-sheet.ts';
 import type { Capture, Exchange } from '../measure/exchange.ts';
 import { headerOf, headersOf } from '../measure/headers.ts';
 import { analyseScript, type ScriptFacts } from '../scripts/analyse.ts';
+import { moduleImports } from '../scripts/module-imports.ts';
 
 /** Where the exact bytes of a capture are, by their SHA-256; null for those that are not held. */
 export type BodySource = (hash: string) => Uint8Array | null;
@@ -37,6 +38,7 @@ export class CapturedPage {
   #sheets = new Map<string, FlatSheet | null>();
   #roots = new Map<string, Root | null>();
   #facts = new Map<string, ScriptFacts>();
+  #imports = new Map<string, readonly string[]>();
   #document: HtmlDocument | null = null;
   #scripts: readonly ScriptElement[] | null = null;
   #styles: readonly StyleElement[] | null = null;
@@ -180,6 +182,18 @@ export class CapturedPage {
   /** What a script does that another one puts into the page. */
   factsAt(url: string): ScriptFacts {
     return this.#analysed(`script ${url}`, this.text(url), 'script');
+  }
+
+  /** What a module imports, as it is written there. */
+  importsAt(url: string): readonly string[] {
+    return this.importsOf(this.text(url) ?? '');
+  }
+
+  /** The same of a module's text. */
+  importsOf(source: string): readonly string[] {
+    let known = this.#imports.get(source);
+    if (!known) this.#imports.set(source, (known = moduleImports(source)));
+    return known;
   }
 
   #analysed(key: string, source: string | null, kind: 'script' | 'module'): ScriptFacts {

@@ -1,6 +1,6 @@
-import { mayHold, type AssetNode, type PathGraph } from './graph.ts';
+import { mayHold, type AssetNode, type BlockReason, type PathGraph } from './graph.ts';
 import { LEAST_MS, piecesBetween, type ThreadUse } from './main-thread.ts';
-import { fileNameOf, hostOf } from './party.ts';
+import { versionless } from './versionless.ts';
 
 export type SegmentKind =
   | 'start'
@@ -17,12 +17,38 @@ export type SegmentKind =
   | 'work'
   | 'unexplained';
 
+/** What a stretch of the bill went to; `core/words/bill.ts` has the words. */
+export type BillCode =
+  | 'setting-out'
+  | 'setting-out-anew'
+  | 'redirect'
+  | 'connecting'
+  | 'page-connecting'
+  | 'page-answering'
+  | 'page-arriving'
+  | 'taking-over'
+  | 'answering'
+  | 'arriving'
+  | 'held-back'
+  | 'queued'
+  | 'not-discovered'
+  | 'script-ran'
+  | 'sheet-read'
+  | 'script-ran-between'
+  | 'sheet-read-between'
+  | 'last-frame'
+  | 'frame'
+  | 'unexplained'
+  | ThreadUse;
+
 /** One line of the paint bill. */
 export interface BillSegment {
   kind: SegmentKind;
-  label: string;
-  /** Why this time passed, in a sentence. */
-  why: string;
+  code: BillCode;
+  /** Why the paint waited for the asset, where that is known. */
+  blocks?: BlockReason;
+  /** The asset whose code found this one, where it was not known before. */
+  foundBy?: string;
   url?: string;
   startMs: number;
   endMs: number;
@@ -85,16 +111,13 @@ class Walk {
   #asset(node: AssetNode): AssetNode | null {
     this.#used.add(node);
     const { request, use } = node;
-    const name = fileNameOf(request.url);
+    const blocks = node.blocks ? { blocks: node.blocks } : {};
     if (use && use.start <= this.#cursor && use.end >= this.#cursor - 0.5) {
       const isSheet = request.kind === 'stylesheet';
-      this.#emit(
-        use.start,
-        isSheet ? 'style' : 'running',
-        `${isSheet ? 'reading' : 'running'} ${name}`,
-        `${name} ${isSheet ? 'was read' : 'ran'} on the main thread${node.blocks ? `: ${node.blocks}` : ''}.`,
-        request.url,
-      );
+      this.#emit(use.start, isSheet ? 'style' : 'running', isSheet ? 'sheet-read' : 'script-ran', {
+        ...blocks,
+        url: request.url,
+      });
       const waitedFor = this.#lastGate(this.#cursor, request.endMs ?? 0, (gate) => mayHold(gate, node));
       if (waitedFor) return waitedFor;
     }
@@ -104,50 +127,22 @@ class Walk {
   }
 
   /** From the last byte back to the moment the browser asked. */
-  #transfer(node: AssetNode): void {
-    const { request } = node;
-    const name = fileNameOf(request.url);
-    const url = request.url;
-    const reason = node.blocks ?? 'needed by what waited';
+  #transfer({ request, blocks }: AssetNode): void {
+    const { url } = request;
     const received = request.firstByteMs ?? request.sentMs ?? request.startMs;
-    this.#emit(received, 'bytes', `receiving ${name}`, `${name} was arriving: ${reason}.`, url);
+    this.#emit(received, 'bytes', 'arriving', { url, ...(blocks ? { blocks } : {}) });
     const sent = request.sentMs ?? request.connectMs?.end ?? request.startMs;
-    this.#emit(
-      sent,
-      'server',
-      `the server and the way for ${name}`,
-      'Its own time, a round trip, and what stood in the line before it.',
-      url,
-    );
+    this.#emit(sent, 'server', 'answering', { url });
     if (request.connectMs) {
-      this.#emit(
-        request.connectMs.end,
-        'queue',
-        `${name} waiting to be sent`,
-        'The browser held it back.',
-        url,
-      );
-      this.#emit(
-        request.connectMs.start,
-        'connect',
-        `connecting to ${hostOf(url)}`,
-        'A new connection: a round trip for TCP, one for TLS.',
-        url,
-      );
+      this.#emit(request.connectMs.end, 'queue', 'held-back', { url });
+      this.#emit(request.connectMs.start, 'connect', 'connecting', { url });
     }
-    this.#emit(
-      request.startMs,
-      'queue',
-      `${name} waiting in the browser’s queue`,
-      'Known to the browser, not yet sent.',
-      url,
-    );
+    this.#emit(request.startMs, 'queue', 'queued', { url });
   }
 
   /** From the moment an asset was asked for back to what made the browser ask. */
   #discovered(node: AssetNode): AssetNode | null {
     const { parent, request } = node;
-    const name = fileNameOf(request.url);
     if (!parent || parent === this.#graph.document || this.#used.has(parent)) {
       // A parser that stood still could not meet what comes after; the preload scanner mostly could.
       const { document } = this.#graph;
@@ -161,13 +156,10 @@ class Walk {
     const { use } = parent;
     const known = use && use.start <= this.#cursor ? use.end : parent.request.endMs;
     if (known !== null && known < this.#cursor)
-      this.#emit(
-        known,
-        'discovery',
-        `${name} not yet discovered`,
-        `Nobody could ask for it before ${fileNameOf(parent.request.url)} had got to it.`,
-        request.url,
-      );
+      this.#emit(known, 'discovery', 'not-discovered', {
+        foundBy: parent.request.url,
+        url: request.url,
+      });
     return this.#asset(parent);
   }
 
@@ -182,47 +174,20 @@ class Walk {
       const isLast = this.#cursor >= this.#paintMs - 0.01;
       const rest = piece.use === null;
       const short = this.#cursor - piece.startMs <= FRAME_WAIT_MS;
-      if (rest && short && isLast)
-        this.#emit(piece.startMs, 'paint', 'painting', 'Ready, and waiting for the screen’s next frame.');
-      else if (rest && arriving)
-        this.#emit(piece.startMs, 'bytes', 'the HTML arriving', HTML_ARRIVING, arriving);
+      if (rest && short && isLast) this.#emit(piece.startMs, 'paint', 'last-frame');
+      else if (rest && arriving) this.#emit(piece.startMs, 'bytes', 'page-arriving', { url: arriving });
       // HTML, "update the rendering": style and layout are done at rendering opportunities, once a frame.
-      else if (rest && short && this.#rendersAt(this.#cursor))
-        this.#emit(
-          piece.startMs,
-          'paint',
-          'waiting for a frame',
-          'Style and layout are done once a frame of the screen.',
-        );
+      else if (rest && short && this.#rendersAt(this.#cursor)) this.#emit(piece.startMs, 'paint', 'frame');
       else if (rest && this.#parsedFromMs < Infinity && this.#cursor <= this.#parsedFromMs + 0.5)
-        this.#emit(
-          piece.startMs,
-          'start',
-          'taking the page over',
-          'The HTML was there; the browser was handing it to the page’s own process.',
-        );
-      else if (rest)
-        this.#emit(
-          piece.startMs,
-          'unexplained',
-          'unexplained',
-          'Neither the network nor the main thread shows what this time went to.',
-        );
+        this.#emit(piece.startMs, 'start', 'taking-over');
+      else if (rest) this.#emit(piece.startMs, 'unexplained', 'unexplained');
       else {
-        const said = WORK_WORDS[piece.use!];
+        const kind = KIND_OF_USE[piece.use!];
         // What stands in the page itself is told under its address.
         const isInline = piece.url === this.#graph.document?.request.url;
-        if (piece.url && !isInline) {
-          const name = fileNameOf(piece.url);
-          const isSheet = piece.use === 'style';
-          this.#emit(
-            piece.startMs,
-            said.kind,
-            `${isSheet ? 'reading' : 'running'} ${name}`,
-            `${name} ${isSheet ? 'was read' : 'ran'} on the main thread before it could go on.`,
-            piece.url,
-          );
-        } else this.#emit(piece.startMs, said.kind, said.label, said.why);
+        const code = piece.use === 'style' ? 'sheet-read-between' : 'script-ran-between';
+        if (piece.url && !isInline) this.#emit(piece.startMs, kind, code, { url: piece.url });
+        else this.#emit(piece.startMs, kind, piece.use!);
       }
     }
   }
@@ -243,59 +208,50 @@ class Walk {
       const first = request.firstByteMs ?? request.sentMs ?? 0;
       const end = request.endMs ?? first;
       if (this.#cursor > end) this.#work(Math.max(end, first));
-      this.#emit(first, 'bytes', 'the HTML arriving', HTML_ARRIVING, url);
-      this.#emit(
-        request.sentMs ?? request.connectMs?.end ?? 0,
-        'server',
-        'the server answering',
-        `The page itself: the server’s own time and one round trip.`,
-        url,
-      );
-      if (request.connectMs)
-        this.#emit(
-          request.connectMs.start,
-          'connect',
-          `connecting to ${hostOf(url)}`,
-          'A round trip for TCP, one for TLS.',
-          url,
-        );
-      if (redirects.length > 0)
-        this.#emit(request.startMs, 'start', 'setting out anew', 'After the redirect.');
+      this.#emit(first, 'bytes', 'page-arriving', { url });
+      this.#emit(request.sentMs ?? request.connectMs?.end ?? 0, 'server', 'page-answering', { url });
+      if (request.connectMs) this.#emit(request.connectMs.start, 'connect', 'page-connecting', { url });
+      if (redirects.length > 0) this.#emit(request.startMs, 'start', 'setting-out-anew');
       for (const hop of [...redirects].reverse())
-        this.#emit(
-          hop.startMs,
-          'redirect',
-          `redirect from ${hop.url}`,
-          'The address asked for is not the page’s own.',
-          hop.url,
-        );
+        this.#emit(hop.startMs, 'redirect', 'redirect', { url: hop.url });
     }
-    this.#emit(0, 'start', 'starting the navigation', 'The browser setting out.');
+    this.#emit(0, 'start', 'setting-out');
   }
 
-  #emit(startMs: number, kind: SegmentKind, label: string, why: string, url?: string): void {
+  #emit(
+    startMs: number,
+    kind: SegmentKind,
+    code: BillCode,
+    facts: Pick<BillSegment, 'url' | 'blocks' | 'foundBy'> = {},
+  ): void {
     const start = Math.max(0, startMs);
     if (start >= this.#cursor) return;
     const later = this.#segments.at(-1);
-    if (later && later.kind === kind && later.label === label && later.startMs === this.#cursor)
+    if (later && later.startMs === this.#cursor && lineKey(later) === lineKey({ code, ...facts }))
       later.startMs = start;
-    else
-      this.#segments.push({ kind, label, why, ...(url ? { url } : {}), startMs: start, endMs: this.#cursor });
+    else this.#segments.push({ kind, code, ...facts, startMs: start, endMs: this.#cursor });
     this.#cursor = start;
   }
 }
 
-const HTML_ARRIVING = 'Nothing can be asked for before its first bytes.';
-
-const WORK_WORDS: Record<ThreadUse, { kind: SegmentKind; label: string; why: string }> = {
-  running: { kind: 'running', label: 'running inline scripts', why: 'Scripts in the page itself.' },
-  parse: { kind: 'parse', label: 'parsing the HTML', why: 'The parser at work.' },
-  style: { kind: 'style', label: 'style and layout', why: 'Reading stylesheets, matching, laying out.' },
-  paint: { kind: 'paint', label: 'painting', why: 'Drawing the first picture.' },
-  draw: {
-    kind: 'paint',
-    label: 'decoding and drawing',
-    why: 'Pictures decoded and pixels drawn, outside the main thread.',
-  },
-  work: { kind: 'work', label: 'other main-thread work', why: 'The browser’s own work on the main thread.' },
+const KIND_OF_USE: Record<ThreadUse, SegmentKind> = {
+  running: 'running',
+  parse: 'parse',
+  style: 'style',
+  paint: 'paint',
+  draw: 'paint',
+  work: 'work',
 };
+
+/** Codes of what is one to a reader: neighbours are one line, and a remark on one is on the other. */
+const ALIKE: Partial<Record<BillCode, BillCode>> = {
+  'last-frame': 'paint',
+  'script-ran-between': 'script-ran',
+  'sheet-read-between': 'sheet-read',
+  'page-connecting': 'connecting',
+};
+
+/** What a line is about, whatever it is called: its code and its asset, whichever release of it. */
+export function lineKey({ code, url }: Pick<BillSegment, 'code' | 'url'>): string {
+  return `${ALIKE[code] ?? code}${url ? ` ${versionless(url)}` : ''}`;
+}

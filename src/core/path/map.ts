@@ -2,6 +2,7 @@ import type { RuleUsage } from '../measure/exchange.ts';
 import type { AssetKind } from '../measure/discovery.ts';
 import type { MainThreadWork, RequestTiming } from '../measure/run.ts';
 import type { Discovery } from '../measure/discovery.ts';
+import { billWords, type BillEntry } from '../words/bill.ts';
 import { billOf, type BillSegment } from './bill.ts';
 import { Gains, type LineSetting } from './gain.ts';
 import {
@@ -59,7 +60,7 @@ export interface PageMap {
   /** The paint that everything is told by, whatever the bill is of. */
   headlineMs: number | null;
   assets: MapAsset[];
-  paintBill: BillSegment[];
+  paintBill: BillEntry[];
   edges: GraphEdge[];
   /** The result in one sentence. */
   sentence: string;
@@ -89,17 +90,17 @@ export interface MapInput {
 export function mapRun(input: MapInput): PageMap {
   const target = input.target ?? input.headline;
   const graph = buildGraph({ ...input, target });
-  const paintBill = target && graph.document ? billOf(graph, target.atMs) : [];
+  const bill = target && graph.document ? billOf(graph, target.atMs) : [];
   const rules = new Map(input.ruleUsage.map((one) => [one.url, one.rules]));
   const gains = target && input.line ? new Gains(graph, target.atMs, input.line, rules) : null;
-  const assets = graph.nodes.map((node) => assetOf(node, graph, paintBill, target, gains, input));
+  const assets = graph.nodes.map((node) => assetOf(node, graph, bill, target, gains, input));
   return {
     target,
     headlineMs: input.headline?.atMs ?? null,
     assets,
-    paintBill,
+    paintBill: bill.map((segment) => ({ ...segment, ...billWords(segment) })),
     edges: edgesOf(graph),
-    sentence: sentenceFor(target, assets, paintBill),
+    sentence: sentenceFor(target, assets, bill),
   };
 }
 

@@ -1,8 +1,8 @@
-import type { BillSegment } from '../path/bill.ts';
+import type { BillEntry } from '../words/bill.ts';
 import { findingsBeside } from '../path/findings/beside.ts';
 import type { Finding } from '../path/findings/index.ts';
 import type { Floor } from '../path/floor.ts';
-import { lineNames } from '../path/line-names.ts';
+import { lineAbout } from '../path/line-codes.ts';
 import type { MapAsset } from '../path/map.ts';
 import { fileNameOf } from '../path/party.ts';
 import { bytes, count, ms } from '../path/words.ts';
@@ -16,7 +16,7 @@ export interface ReportInput {
   takenAt: string;
   sentence: string;
   paintMs: number | null;
-  bill: readonly BillSegment[];
+  bill: readonly BillEntry[];
   floor: Floor | null;
   metrics: readonly { label: string; median: string; spread: string }[];
   assets: readonly MapAsset[];
@@ -24,7 +24,7 @@ export interface ReportInput {
   footnotes: readonly {
     number: number;
     text: string;
-    /** Assets, a line of the bill by its words, a moment; none of them for a remark on the page. */
+    /** Assets, a line of the bill by its code, a moment; none of them for a remark on the page. */
     cites: readonly string[];
     line: string | null;
     atMs: number | null;
@@ -44,8 +44,10 @@ export function reportHtml(input: ReportInput): string {
   const numbers = (notes: ReportInput['footnotes']) =>
     notes.map((note) => `<sup>${note.number}</sup>`).join(' ');
   const noteOf = (url: string) => numbers(input.footnotes.filter((note) => note.cites.includes(url)));
-  const lines = lineNames(input.bill);
-  const noteOnLine = (index: number) => numbers(input.footnotes.filter((note) => note.line === lines[index]));
+  const noteOnLine = (index: number) =>
+    numbers(
+      input.footnotes.filter((note) => note.line !== null && lineAbout(input.bill, note.line) === index),
+    );
   const paint = input.paintMs ?? 0;
   const bar = input.bill
     .map((segment) => {
@@ -108,7 +110,7 @@ ${
   )}
 ${
   input.footnotes.length
-    ? `<h2>Footnotes</h2>${input.footnotes.map((note) => `<p><b>${note.number}</b> ${escape(note.text)}${aboutOf(note)}</p>`).join('')}`
+    ? `<h2>Footnotes</h2>${input.footnotes.map((note) => `<p><b>${note.number}</b> ${escape(note.text)}${aboutOf(note, input.bill)}</p>`).join('')}`
     : ''
 }
 </body></html>
@@ -116,10 +118,10 @@ ${
 }
 
 /** What a footnote is about, in words: its number stands in the margin only where there is a row for it. */
-function aboutOf({ cites, line, atMs }: ReportInput['footnotes'][number]): string {
+function aboutOf({ cites, line, atMs }: ReportInput['footnotes'][number], bill: ReportInput['bill']): string {
   const about = [
     ...cites.map(fileNameOf),
-    ...(line === null ? [] : [`“${line}”`]),
+    ...(line === null ? [] : [`“${bill[lineAbout(bill, line)]?.label ?? 'a line that is gone'}”`]),
     ...(atMs === null ? [] : [`at ${ms(atMs)}`]),
   ];
   return about.length ? ` <small>${escape(about.join(', '))}</small>` : '';

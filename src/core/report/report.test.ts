@@ -32,6 +32,7 @@ const input = {
   bill: [
     {
       kind: 'bytes' as const,
+      code: 'arriving' as const,
       label: 'receiving a.css',
       why: 'W.',
       url: asset.url,
@@ -45,7 +46,7 @@ const input = {
   findings: [],
   footnotes: [
     { number: 2, text: 'Only <this> sign.', cites: [asset.url], line: null, atMs: null },
-    { number: 3, text: 'Why so long?', cites: [], line: 'receiving a.css', atMs: null },
+    { number: 3, text: 'Why so long?', cites: [], line: 'arriving https://quay.test/a.css', atMs: null },
     { number: 4, text: 'Nothing moves here.', cites: [], line: null, atMs: 640 },
   ],
   frames: [{ atMs: 900, completeness: 1, picture: 'data:image/jpeg;base64,AA==' }],

@@ -4,7 +4,7 @@ import { attribute, cssIn, markupIn, styleElement } from '../html/markup.ts';
 import { attributeEdits } from '../html/tag.ts';
 import type { PageAssets } from '../page/page-assets.ts';
 import { fileNameOf } from '../path/party.ts';
-import type { Contribution, ElementChange, FaceSwap, HeadTag, NewFile } from './contribution.ts';
+import type { Contribution, ElementChange, FaceSwap, PlacedTag, NewFile } from './contribution.ts';
 import { matchText, type Match, type PlanRule } from './plan.ts';
 import { nonceFor } from './policy.ts';
 import type { Refusal } from './refusal.ts';
@@ -86,6 +86,7 @@ class Composition {
     for (const { rule, change } of changes) this.#change(rule, change);
     this.#dropIntegrities();
     this.#fillHead(all);
+    this.#fillBodyEnd(all);
     return {
       html: rewrite(this.#page.document.bytes, this.#edits),
       files: [...this.#files.values()],
@@ -243,23 +244,34 @@ class Composition {
   }
 
   #fillHead(all: readonly RuleContribution[]): void {
-    const { bytes, afterCharset: at, encoding } = this.#page.document;
     const tags = all.flatMap(({ rule, contribution }) =>
       (contribution.headTags ?? []).map((one) => ({ ...one, rule })),
     );
-    const scripts = new Map<string, HeadTag & { rule: PlanRule }>();
+    const scripts = new Map<string, PlacedTag & { rule: PlanRule }>();
     for (const { rule, contribution } of all)
       for (const { code, title } of contribution.headScripts ?? [])
         if (!scripts.has(code)) {
           const nonce = attribute('nonce', this.#nonce('script'));
           scripts.set(code, { rule, title, tag: `<script${nonce}>${code}</script>` });
         }
-    const everything = [...tags, ...scripts.values()];
-    if (everything.length === 0) return;
-    const text = everything.map((one) => markupIn(encoding, one.tag)).join('');
+    const { afterCharset } = this.#page.document;
+    this.#putIn([...tags, ...scripts.values()], afterCharset, 'early in the head');
+  }
+
+  #fillBodyEnd(all: readonly RuleContribution[]): void {
+    const tags = all.flatMap(({ rule, contribution }) =>
+      (contribution.bodyEndTags ?? []).map((one) => ({ ...one, rule })),
+    );
+    this.#putIn(tags, this.#page.document.bodyEnd, 'at the end of the body');
+  }
+
+  #putIn(tags: readonly (PlacedTag & { rule: PlanRule })[], at: number, place: string): void {
+    if (tags.length === 0) return;
+    const { bytes, encoding } = this.#page.document;
+    const text = tags.map((one) => markupIn(encoding, one.tag)).join('');
     this.#edits.push({ start: at, end: at, text });
-    const where = `line ${lineAt(bytes, at)} of the page, early in the head`;
-    for (const { rule, title, tag } of everything)
+    const where = `line ${lineAt(bytes, at)} of the page, ${place}`;
+    for (const { rule, title, tag } of tags)
       this.#changes.push({ ruleId: rule.id, title, where, before: '', after: tag });
   }
 

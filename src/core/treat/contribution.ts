@@ -16,8 +16,8 @@ export interface ElementChange {
   fallback?: true;
 }
 
-/** A tag that stands early in the head. */
-export interface HeadTag {
+/** A tag that stands early in the head, or at the end of the body. */
+export interface PlacedTag {
   tag: string;
   title: string;
 }
@@ -44,7 +44,8 @@ export interface FaceSwap {
 /** What a treatment contributes to a page. Contributions know nothing of each other; `compose` puts them together. */
 export interface Contribution {
   elements?: readonly ElementChange[];
-  headTags?: readonly HeadTag[];
+  headTags?: readonly PlacedTag[];
+  bodyEndTags?: readonly PlacedTag[];
   headScripts?: readonly HeadScript[];
   files?: readonly NewFile[];
   faceSwaps?: readonly FaceSwap[];

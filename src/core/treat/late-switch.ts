@@ -1,4 +1,4 @@
-/** Names, on a late sheet's link, what the sheet is for once it is there. */
+/** Names, on a late sheet's link, what the sheet is for once it is there; empty on one that is gone then. */
 export const LATE_MEDIA = 'data-late-media';
 
 /**
@@ -8,5 +8,5 @@ export const LATE_MEDIA = 'data-late-media';
  */
 export const LATE_SWITCH = `document.addEventListener('load',function(e){
 var link=e.target,media=link.getAttribute&&link.getAttribute('${LATE_MEDIA}');
-if(media){link.removeAttribute('${LATE_MEDIA}');link.media=media;}
+if(media){link.removeAttribute('${LATE_MEDIA}');link.media=media;}else if(media===''){link.remove();}
 },true);`;

@@ -17,6 +17,8 @@ export interface PlanRule {
   /** Id of a treatment of this kind. */
   treatment: string;
   reason: string;
+  /** Why the user decided otherwise than recommended. */
+  why?: string;
   risk: Risk;
   /** What goes with it under the same switch: the snippet that hides the page, say. */
   together?: Match[];

@@ -5,7 +5,7 @@ import { matchText, type Plan } from './plan.ts';
 import { rebind } from './rebind.ts';
 import { recommendPlan } from './recommend.ts';
 import { sceneOf } from './scene.ts';
-import { shapeOf, versionless } from './versionless.ts';
+import { shapeOf, versionless } from '../path/versionless.ts';
 
 const assets = (html: string, files: Record<string, string> = {}) =>
   readPageAssets(madePage(html, files), []);

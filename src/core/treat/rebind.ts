@@ -1,6 +1,6 @@
 import { INLINE_KEY_LENGTH, matchText, sameMatch, type Match, type Plan, type PlanRule } from './plan.ts';
 import type { Scene } from './treatment.ts';
-import { shapeOf, versionless } from './versionless.ts';
+import { shapeOf, versionless } from '../path/versionless.ts';
 
 /** What became of the rules of a plan on a page that was captured anew. */
 export interface Rebound {

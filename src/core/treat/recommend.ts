@@ -12,6 +12,7 @@ import type { Scene, Treatment } from './treatment.ts';
 import { importsEarly, importsOf } from './treatments/imports-early.ts';
 import { inlineScript } from './treatments/inline-script.ts';
 import { inlineSheet, wholeOf } from './treatments/inline-sheet.ts';
+import { modulesEarly, modulesOf } from './treatments/modules-early.ts';
 import { mediaOf, ownMedia } from './treatments/own-media.ts';
 import { waits } from './treatments/waits.ts';
 
@@ -138,6 +139,7 @@ class ScriptAdvice {
     for (const hiding of this.#scene.hidings) this.#hiding(hiding);
     this.#delays();
     this.#blocking();
+    this.#modules();
   }
 
   #add(script: PageScript, advice: Advice): void {
@@ -263,6 +265,19 @@ class ScriptAdvice {
       if (!candidates.includes(script)) this.#add(script, asAuthored('medium', `${whose(script)}; ${why}.`));
   }
 
+  /** One's own modules that import others. */
+  #modules(): void {
+    for (const script of this.#scene.page.scripts) {
+      const names = script.party === 'first' ? modulesOf(script, this.#scene).map(fileNameOf) : [];
+      if (names.length === 0 || this.#done.has(script)) continue;
+      this.#add(script, {
+        treatment: modulesEarly.id,
+        risk: 'low',
+        reason: `It imports ${listed(names)}, found only once what imports ${names.length === 1 ? 'it' : 'them'} is there: asked for at once, the chain is one step long.`,
+      });
+    }
+  }
+
   /** What is left for a script that has to run where it stands. */
   #inPlace(script: PageScript, why: string): Advice {
     const scene = this.#scene;
@@ -285,6 +300,12 @@ class ScriptAdvice {
       : '';
     return { treatment: 'defer', risk: readers.length || handler ? 'medium' : 'low', reason: why + early };
   }
+}
+
+/** The first few names, and how many more. */
+function listed(names: readonly string[]): string {
+  const more = names.length - 4;
+  return more > 0 ? `${names.slice(0, 4).join(', ')} and ${more} more` : names.join(', ');
 }
 
 const ASKS_FOR_CONSENT = 'it asks for consent: never delayed';

@@ -161,34 +161,8 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
   const watch = signal ? { signal } : {};
   const limits = loadLimits();
   switch (order.kind) {
-    case 'measure': {
-      const steps = order.runs + 4;
-      const captured = await capturePage({
-        url: order.url,
-        conditions: order.conditions,
-        accepted: order.accepted,
-        visit: order.visit,
-        ownClock: order.ownClock,
-        limits,
-        onProgress: (
-          (step = 0) =>
-          (text: string) =>
-            say(text, step++, steps)
-        )(),
-        ...watch,
-      });
-      const measurement = await measureCapture({
-        ...captured,
-        conditions: order.conditions,
-        runs: order.runs,
-        returnVisits: order.returnVisits,
-        yardstick: order.yardstick,
-        limits,
-        onProgress: (step, done) => say(step, done + 3, steps),
-        ...watch,
-      });
-      return { kind: 'measure', ...captured, measurement };
-    }
+    case 'measure':
+      return measureLive(order, say, { limits, ...watch });
     case 'replay': {
       const { kind: _kind, pageName: _name, ...request } = order;
       return {
@@ -220,27 +194,45 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
         rehearsal: await rehearse({ capture, bodies, state, scene, plan, onProgress: say, ...watch }),
       };
     }
-    case 'trial': {
-      const page = readPageAssets(new CapturedPage(order.capture, order.bodies), order.requests);
-      const scene = sceneOf(page, order.fold);
-      const treated = applyPlan(scene, order.plan, { evenIllegal: order.evenIllegal ?? false });
-      const asIs = applyPlan(scene, { ...order.plan, rules: [] });
-      const trial = await runTrial({
-        capture: order.capture,
-        bodies: order.bodies,
-        state: order.state,
-        yardstick: order.yardstick,
-        asIs,
-        treated,
-        conditions: order.conditions,
-        pairs: order.pairs,
-        rehearsal: order.rehearsal,
-        pageName: order.pageName,
-        limits,
-        onProgress: say,
-        ...watch,
-      });
-      return { kind: 'trial', trial, notApplied: treated.notApplied };
-    }
+    case 'trial':
+      return holdTrial(order, say, { limits, ...watch });
   }
+}
+
+type Watch = { limits: LoadLimits; signal?: AbortSignal };
+type OrderOf<K extends Order['kind']> = Extract<Order, { kind: K }>;
+
+/** Captures the live page, then measures what was captured in replay. */
+async function measureLive(order: OrderOf<'measure'>, say: Say, watch: Watch): Promise<ResultOf<'measure'>> {
+  const steps = order.runs + 4;
+  let step = 0;
+  const captured = await capturePage({
+    url: order.url,
+    conditions: order.conditions,
+    accepted: order.accepted,
+    visit: order.visit,
+    ownClock: order.ownClock,
+    onProgress: (text) => say(text, step++, steps),
+    ...watch,
+  });
+  const measurement = await measureCapture({
+    ...captured,
+    conditions: order.conditions,
+    runs: order.runs,
+    returnVisits: order.returnVisits,
+    yardstick: order.yardstick,
+    onProgress: (text, done) => say(text, done + 3, steps),
+    ...watch,
+  });
+  return { kind: 'measure', ...captured, measurement };
+}
+
+async function holdTrial(order: OrderOf<'trial'>, say: Say, watch: Watch): Promise<ResultOf<'trial'>> {
+  const { kind: _kind, requests, plan, fold, evenIllegal = false, ...request } = order;
+  const page = readPageAssets(new CapturedPage(order.capture, order.bodies), requests);
+  const scene = sceneOf(page, fold);
+  const treated = applyPlan(scene, plan, { evenIllegal });
+  const asIs = applyPlan(scene, { ...plan, rules: [] });
+  const trial = await runTrial({ ...request, asIs, treated, onProgress: say, ...watch });
+  return { kind: 'trial', trial, notApplied: treated.notApplied };
 }

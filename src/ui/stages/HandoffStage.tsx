@@ -48,6 +48,16 @@ function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffVie
           capture’s, stands below.
         </p>
       ) : null}
+      {data.decisions.length ? (
+        <div className="note">
+          <b>Decided by you, and written into the plan:</b>
+          {data.decisions.map((one) => (
+            <p key={one} style={{ margin: '4px 0 0' }}>
+              {one}
+            </p>
+          ))}
+        </div>
+      ) : null}
       <div className="row">
         <Button variant="contained" href={`/api/pages/${pageId}/download?conditions=${conditionsId}`}>
           Download HTML, CSS, scripts and plan

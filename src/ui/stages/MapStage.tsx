@@ -1,15 +1,14 @@
 'use client';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useMemo, useRef, useState } from 'react';
-import type { Hold, MapAsset } from '@/core/path/map';
-import { ms } from '@/core/path/words';
+import { useMemo, useRef, useState } from 'react';
+import type { Hold } from '@/core/path/map';
 import type { Footnote } from '@/store/footnotes';
 import type { MapView } from '@/usecases/map-view';
 import { call } from '../api';
-import { useKey } from '../keyboard';
+import { useKeys } from '../keyboard';
 import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
-import { panned, stripLength, Strips, zoomed, type Axis } from './map/axis';
+import { panned, stripLength, zoomed, type Axis } from './map/axis';
 import { BillBar, Gains, HandOvers } from './map/Bill';
 import { BillLines } from './map/BillLines';
 import { Findings } from './map/Findings';
@@ -18,22 +17,13 @@ import { Differences } from './map/Differences';
 import { Evidence } from './map/Evidence';
 import { aboutAsset, aboutLine, aboutMoment, aboutPage, Footnotes, type NoteSubject } from './map/Footnotes';
 import { NoteDialog } from './map/NoteDialog';
-import { ALL_ROWS, RowFilter, rowsOf, type RowsShown } from './map/RowFilter';
-import { StripsOfChart, Ticks, useLaidOut } from './map/Strip';
-import { BANDS, BelowTheChart, keyOf, Timeline, type MapLine } from './map/Timeline';
-
-const PAINTS: readonly [id: string, name: string][] = [
-  ['first-paint', 'first paint'],
-  ['first-contentful-paint', 'first contentful paint'],
-  ['largest-contentful-paint', 'largest contentful paint'],
-  ['fold', 'the fold 95 % complete'],
-];
-
-/** The paint that the bill is of, by its id. */
-function paintIdOf({ target }: MapView): string {
-  const kind = target?.kind ?? 'first paint';
-  return PAINTS.find(([, name]) => name.startsWith(kind))?.[0] ?? 'fold';
-}
+import { linesOf } from './map/map-lines';
+import { PaintChoice, paintIdOf } from './map/PaintChoice';
+import { ALL_ROWS, RowFilter } from './map/RowFilter';
+import { StripsOfChart, Ticks } from './map/Strip';
+import { BelowTheChart, keyOf, Timeline } from './map/Timeline';
+import { useStrips } from './map/useStrips';
+import { WholeOrNot } from './map/WholeOrNot';
 
 /** Map: the bill is the time axis, and the assets hang below it. */
 export function MapStage(props: StageProps) {
@@ -125,14 +115,16 @@ function Mapped({
     const { axis } = strips;
     strips.show(zoomed(axis, target ?? (axis.from + axis.to) / 2, by, limit));
   };
-  useKey('j', () => step(1));
-  useKey('k', () => step(-1));
-  useKey('+', () => zoom(0.7));
-  useKey('-', () => zoom(1.4));
-  useKey('ArrowLeft', () => strips.show(panned(strips.axis, -0.15, limit)));
-  useKey('ArrowRight', () => strips.show(panned(strips.axis, 0.15, limit)));
-  useKey('f', () => chosen && noteOn(aboutAsset(chosen.url)));
-  useKey('n', () => noteOn(aboutMoment(pointedAt.current ?? target ?? 0)));
+  useKeys({
+    j: () => step(1),
+    k: () => step(-1),
+    '+': () => zoom(0.7),
+    '-': () => zoom(1.4),
+    arrowleft: () => strips.show(panned(strips.axis, -0.15, limit)),
+    arrowright: () => strips.show(panned(strips.axis, 0.15, limit)),
+    f: () => chosen && noteOn(aboutAsset(chosen.url)),
+    n: () => noteOn(aboutMoment(pointedAt.current ?? target ?? 0)),
+  });
 
   return (
     <div className="with-side">
@@ -142,27 +134,7 @@ function Mapped({
         <StripsOfChart value={strips}>
           <div ref={chart} className="chart" style={stripLength(strips)}>
             <div className="axis-row">
-              <div style={{ alignSelf: 'center' }}>
-                <label>
-                  <b>The bill</b>{' '}
-                  <select
-                    className="small-field"
-                    style={{ width: 'auto', maxWidth: 180 }}
-                    aria-label="The paint that is looked back from"
-                    value={paint}
-                    onChange={(event) => onPaint(event.target.value)}
-                  >
-                    {PAINTS.map(([id, name]) => (
-                      <option key={id} value={id}>
-                        of {name}
-                      </option>
-                    ))}
-                  </select>
-                </label>
-                <div className="muted" style={{ fontSize: 12 }}>
-                  {target === null ? '' : `its lines sum to ${ms(target)}`}
-                </div>
-              </div>
+              <PaintChoice paint={paint} target={target} onPaint={onPaint} />
               <BillBar data={data} onPick={pick} onFloor={() => setFloorOpen((now) => !now)} />
             </div>
             <HandOvers data={data} onPick={pick} />
@@ -181,13 +153,7 @@ function Mapped({
               <RowFilter assets={data.assets} shown={shown} onShow={setShown} />
               <WholeOrNot strips={strips} upToPaint={upToPaint} />
             </div>
-            <p className="legend muted">
-              <i className="hold-mark holds" />
-              holds <i className="hold-mark crowds" />
-              crowds <i className="hold-mark after" />
-              after · empty, with its figure: [waiting] · dashes: connecting · dots: the server · filled:
-              bytes · notch below: running a script, reading a stylesheet
-            </p>
+            <Legend />
             <Timeline
               lines={lines}
               data={data}
@@ -211,28 +177,16 @@ function Mapped({
         <Differences data={data} onAgainst={onAgainst} onPick={pick} />
         <Footnotes
           notes={data.footnotes}
+          bill={data.paintBill}
           onPick={pick}
           onChange={(known) => setNote({ about: known, known })}
         />
-        <div className="row">
-          <a
-            className="box"
-            href={`/api/pages/${pageId}/report?conditions=${conditionsId}`}
-            download="report.html"
-          >
-            Report to share
-          </a>
-          <a
-            className="box"
-            href={`/api/pages/${pageId}/assets.csv?conditions=${conditionsId}&paint=${paint}`}
-            download="assets.csv"
-          >
-            Assets as CSV
-          </a>
-          <button type="button" className="box" onClick={() => noteOn(aboutPage)}>
-            Footnote on the page
-          </button>
-        </div>
+        <TakeAway
+          pageId={pageId}
+          conditionsId={conditionsId}
+          paint={paint}
+          onNote={() => noteOn(aboutPage)}
+        />
       </main>
       <aside className="side" aria-label="Evidence">
         {chosen ? (
@@ -252,6 +206,7 @@ function Mapped({
         <NoteDialog
           pageId={pageId}
           subject={note.about}
+          bill={data.paintBill}
           known={note.known}
           others={[...new Set(data.assets.map((asset) => asset.url))].filter(
             (url) => !note.about.urls.includes(url),
@@ -263,94 +218,44 @@ function Mapped({
   );
 }
 
-/** The chart's lines: bands in their order, the assets of each. */
-function linesOf(assets: readonly MapAsset[], shown: RowsShown, closed: readonly Hold[]): MapLine[] {
-  const rows = rowsOf(assets, shown);
-  return BANDS.flatMap(({ hold, title }): MapLine[] => {
-    const own = rows.filter((asset) => asset.hold === hold);
-    const head: MapLine = {
-      kind: 'band',
-      hold,
-      title,
-      closed: closed.includes(hold),
-      assets: own.length,
-      bytes: own.reduce((sum, asset) => sum + asset.wireBytes, 0),
-    };
-    return [head, ...(head.closed ? [] : own.map((asset): MapLine => ({ kind: 'asset', asset })))];
-  });
-}
-
-/** Left edge of the lanes within the chart: the labels stand before them. */
-const LABEL_PX = 320;
-
-/** Shows the whole load, or only what leads up to the paint. */
-function WholeOrNot({ strips, upToPaint }: { strips: Strips; upToPaint: Axis }) {
-  const { from, to } = useLaidOut(strips);
-  const whole = to - from > upToPaint.to * 1.001;
-  const change = () => strips.show(whole ? upToPaint : { from: 0, to: strips.endMs });
-  useKey('0', change);
+/** What of the map can be taken away, and a remark on all of it. */
+function TakeAway({
+  pageId,
+  conditionsId,
+  paint,
+  onNote,
+}: Pick<StageProps, 'pageId' | 'conditionsId'> & { paint: string; onNote: () => void }) {
   return (
-    <button type="button" className="box" aria-pressed={whole} onClick={change}>
-      {whole ? 'Up to the paint' : 'The whole load'} <span className="key">0</span>
-    </button>
+    <div className="row">
+      <a
+        className="box"
+        href={`/api/pages/${pageId}/report?conditions=${conditionsId}`}
+        download="report.html"
+      >
+        Report to share
+      </a>
+      <a
+        className="box"
+        href={`/api/pages/${pageId}/assets.csv?conditions=${conditionsId}&paint=${paint}`}
+        download="assets.csv"
+      >
+        Assets as CSV
+      </a>
+      <button type="button" className="box" onClick={onNote}>
+        Footnote on the page
+      </button>
+    </div>
   );
 }
 
-/**
- * The chart's strips, with wheel (Ctrl zooms, Shift moves) and a cursor through everything: an event moves and stretches
- * the strips, and nothing is laid out or drawn anew until the wheel rests.
- */
-function useStrips(
-  chart: React.RefObject<HTMLDivElement | null>,
-  start: Axis,
-  endMs: number,
-  /** Is told the moment that the pointer is at, null where it is not over the lanes. */
-  pointedAt: React.RefObject<number | null>,
-): Strips {
-  const { from, to } = start;
-  const strips = useMemo(() => new Strips(endMs, { from, to }), [endMs, from, to]);
-  useEffect(() => {
-    const element = chart.current;
-    if (!element) return;
-    let settle: ReturnType<typeof setTimeout> | undefined;
-    const momentAt = (clientX: number) => {
-      const box = element.getBoundingClientRect();
-      const { from, to } = strips.axis;
-      return from + ((clientX - box.left - LABEL_PX) / (box.width - LABEL_PX)) * (to - from);
-    };
-    const wheel = (event: WheelEvent) => {
-      if (!event.ctrlKey && !event.shiftKey) return;
-      event.preventDefault();
-      const by = event.deltaY || event.deltaX;
-      strips.stretch(
-        event.ctrlKey
-          ? zoomed(strips.axis, momentAt(event.clientX), by > 0 ? 1.15 : 1 / 1.15, endMs)
-          : panned(strips.axis, by / 800, endMs),
-      );
-      clearTimeout(settle);
-      settle = setTimeout(() => strips.show(strips.axis), 150);
-    };
-    const move = (event: MouseEvent) => {
-      const left = event.clientX - element.getBoundingClientRect().left;
-      const inLanes = left >= LABEL_PX;
-      pointedAt.current = inLanes ? momentAt(event.clientX) : null;
-      const cursor = element.querySelector<HTMLElement>('.cursor');
-      if (cursor) {
-        cursor.style.opacity = inLanes ? '0.45' : '0';
-        cursor.style.transform = `translateX(${left}px)`;
-      }
-      const label = element.querySelector('.cursor-time');
-      const words = pointedAt.current === null ? '' : `cursor at ${ms(pointedAt.current)}`;
-      // The browser also tells of the pointer when the page moved under it: then there is nothing to draw.
-      if (label && label.textContent !== words) label.textContent = words;
-    };
-    element.addEventListener('wheel', wheel, { passive: false });
-    element.addEventListener('mousemove', move);
-    return () => {
-      clearTimeout(settle);
-      element.removeEventListener('wheel', wheel);
-      element.removeEventListener('mousemove', move);
-    };
-  }, [chart, endMs, pointedAt, strips]);
-  return strips;
+function Legend() {
+  return (
+    <p className="legend muted">
+      <i className="hold-mark holds" />
+      holds <i className="hold-mark crowds" />
+      crowds <i className="hold-mark after" />
+      after · empty, with its figure: [waiting] · dashes: connecting · dots: the server · filled: bytes ·
+      notch below: running a script, reading a stylesheet
+    </p>
+  );
 }

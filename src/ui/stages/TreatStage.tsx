@@ -1,32 +1,24 @@
 'use client';
-import Button from '@mui/material/Button';
-import Switch from '@mui/material/Switch';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useState } from 'react';
 import { HEADLINE_NAMES } from '@/core/measure/headline';
-import { bytes, ms } from '@/core/path/words';
-import { hostOf } from '@/core/path/party';
+import { ms } from '@/core/path/words';
 import type { PlanRule } from '@/core/treat/plan';
-import type { RehearsedState, TreatView } from '@/usecases/treat-view';
+import type { TreatView } from '@/usecases/treat-view';
 import { useAssetSpokenOf, useStage } from '../api';
-import { KIND_MARK } from '../figures';
-import { useKeys } from '../keyboard';
 import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
+import { Marked } from './treat/Marked';
 import { MeasuredAnew } from './treat/MeasuredAnew';
+import { OwnDecisions } from './treat/OwnDecisions';
 import { Rehearsed } from './treat/Rehearsed';
-import { nameOf, rowAbout } from './treat/rule-names';
-import { chosenOffer, RuleDetail, TREATMENT_KEYS } from './treat/RuleDetail';
+import { rowAbout } from './treat/rule-names';
+import { PlanBar } from './treat/PlanBar';
+import { RuleDetail } from './treat/RuleDetail';
+import { RuleTable } from './treat/RuleTable';
 import { ALL_RULES, RuleFilter, shownRules } from './treat/RuleFilter';
+import { useMarks } from './treat/useMarks';
 import { usePlanHistory } from './treat/usePlanHistory';
-
-const REHEARSED: Record<RehearsedState, ReactNode> = {
-  'not yet': <span className="muted">not yet</span>,
-  holds: 'holds',
-  breaks: <b>breaks the page</b>,
-  weakened: 'weakened',
-  excepted: 'excepted',
-  'does nothing': <span className="muted">–</span>,
-};
+import { useTreatKeys } from './treat/useTreatKeys';
 
 /** Treat: what is done to each asset, with its reason, its risk and its switch. */
 export function TreatStage(props: StageProps) {
@@ -52,35 +44,19 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
   const found = about === null ? null : rowAbout(data.rows, about);
   const [selected, setSelected] = useState((found?.row ?? data.rows[0])?.rule.id ?? '');
   const [shown, setShown] = useState(ALL_RULES);
-  const opened = useRef<HTMLTableRowElement>(null);
-  useEffect(() => opened.current?.scrollIntoView({ block: 'center' }), []);
   const history = usePlanHistory(props.pageId, data.own ? data.plan : null);
-  const change = (id: string, values: Partial<PlanRule>) =>
+  const changeAll = (changes: ReadonlyMap<string, Partial<PlanRule>>) =>
+    changes.size > 0 &&
     history.save({
       ...data.plan,
-      rules: data.plan.rules.map((rule) => (rule.id === id ? { ...rule, ...values } : rule)),
+      rules: data.plan.rules.map((rule) => ({ ...rule, ...changes.get(rule.id) })),
     });
+  const change = (id: string, values: Partial<PlanRule>) => changeAll(new Map([[id, values]]));
+  const marks = useMarks(data.rows);
   const rows = shownRules(data.rows, shown);
-  const step = (by: number) => {
-    const index = rows.findIndex((row) => row.rule.id === selected);
-    const next = rows[Math.min(rows.length - 1, Math.max(0, index + by))];
-    if (next) setSelected(next.rule.id);
-  };
   const active = data.rows.filter((row) => row.rule.on && row.rule.treatment !== 'as-authored').length;
   const chosen = data.rows.find((row) => row.rule.id === selected);
-  useKeys({
-    j: () => step(1),
-    k: () => step(-1),
-    u: () => history.undo?.(),
-    r: () => history.redo?.(),
-    ...Object.fromEntries(
-      (chosen?.offers ?? []).flatMap((offer) => {
-        const key = TREATMENT_KEYS[offer.treatment];
-        if (key === undefined || offer.refused !== null) return [];
-        return [[key, () => change(chosen!.rule.id, { on: true, ...chosenOffer(chosen!, offer) })]];
-      }),
-    ),
-  });
+  useTreatKeys({ rows, selected, marks, chosen, history, onSelect: setSelected, onChange: changeAll });
   return (
     <div className="with-side">
       <main className="screen">
@@ -99,47 +75,16 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
         </h1>
         <Caveats said={data.caveats} />
         {found?.words ? <p className="note">{found.words}</p> : null}
-        {data.foldState === 'none' ? (
-          <div className="note row">
-            <span style={{ flex: 1 }}>
-              No fold CSS was made yet: stylesheets stay as authored until it is.
-            </span>
-            <JobButton kind="fold" label="Generate fold CSS" {...props} />
-          </div>
-        ) : null}
-        {data.foldState === 'not proved' ? (
-          <p className="note">
-            The fold CSS is not proved: sheets stay as authored unless you decide otherwise.
-          </p>
-        ) : null}
-        <div className="row">
-          <JobButton kind="trial" label="Prove it" {...props} />
-          <Button variant="outlined" disabled={!data.own || history.pending} onClick={history.reset}>
-            Back to the recommended plan
-          </Button>
-          <span className="muted">
-            {data.own ? 'Your own plan: it stays when the page is measured again.' : 'The recommended plan.'}
-          </span>
-          <span style={{ flex: 1 }} />
-          <Button
-            variant="outlined"
-            aria-keyshortcuts="u"
-            disabled={!history.undo || history.pending}
-            onClick={() => history.undo?.()}
-          >
-            Undo
-          </Button>
-          <Button
-            variant="outlined"
-            aria-keyshortcuts="r"
-            disabled={!history.redo || history.pending}
-            onClick={() => history.redo?.()}
-          >
-            Redo
-          </Button>
-          {history.error ? <span role="alert">{history.error.message}</span> : null}
-        </div>
+        <FoldNote state={data.foldState} {...props} />
+        <PlanBar data={data} history={history} {...props} />
         {data.rebound ? <MeasuredAnew rebound={data.rebound} onSeen={() => history.save(data.plan)} /> : null}
+        {data.own ? (
+          <OwnDecisions
+            decisions={data.decisions}
+            onOpen={setSelected}
+            onDrop={({ ruleId, rule }) => change(ruleId, asRecommended(rule))}
+          />
+        ) : null}
         <Rehearsed data={data} onPlan={history.save} {...props} />
         <div className="row" role="search">
           <RuleFilter shown={shown} onShow={setShown} />
@@ -149,89 +94,49 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
             </span>
           ) : null}
         </div>
-        <div className="sheet">
-          <table className="plain">
-            <thead>
-              <tr>
-                <th>On</th>
-                <th>Asset</th>
-                <th className="number">Wire</th>
-                <th>Does</th>
-                <th>As authored → treatment</th>
-                <th>Risk</th>
-                <th>Rehearsed</th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((row) => (
-                <tr
-                  key={row.rule.id}
-                  ref={row === found?.row ? opened : undefined}
-                  className="pick"
-                  aria-selected={row.rule.id === selected}
-                  onClick={() => setSelected(row.rule.id)}
-                >
-                  <td>
-                    <Switch
-                      checked={row.rule.on && row.rule.treatment !== 'as-authored'}
-                      disabled={row.rule.treatment === 'as-authored'}
-                      onChange={(event) => change(row.rule.id, { on: event.target.checked })}
-                      slotProps={{
-                        input: { 'aria-label': `${nameOf(row)}: ${row.treatmentLabel}` },
-                      }}
-                    />
-                  </td>
-                  <td>
-                    <button
-                      type="button"
-                      onClick={() => setSelected(row.rule.id)}
-                      style={{ all: 'unset', cursor: 'pointer' }}
-                    >
-                      <span className="kind">
-                        {row.rule.kind === 'script'
-                          ? 'JS'
-                          : row.rule.kind === 'stylesheet'
-                            ? 'CSS'
-                            : KIND_MARK[row.rule.kind]}
-                      </span>
-                      <b style={{ fontWeight: 600 }}>{nameOf(row)}</b>{' '}
-                      <span className="muted">{hostOf(row.label).split('.')[0]}</span>
-                    </button>
-                    {row.notApplied ? <div>Not applied. {row.notApplied}</div> : null}
-                  </td>
-                  <td className="number">{row.wireBytes === null ? '–' : bytes(row.wireBytes)}</td>
-                  <td style={{ whiteSpace: 'nowrap' }}>
-                    {row.hold ? (
-                      <>
-                        <i className={`hold-mark ${row.hold}`} />
-                        {row.hold}
-                      </>
-                    ) : (
-                      <span className="muted">–</span>
-                    )}
-                  </td>
-                  <td style={{ whiteSpace: 'nowrap' }}>
-                    <span className="muted">{row.start} → </span>
-                    <b>{row.rule.on ? row.treatmentLabel : 'as authored'}</b>
-                    {row.rule.on || row.rule.treatment === 'as-authored' ? (
-                      ''
-                    ) : (
-                      <span className="muted"> (off: {row.treatmentLabel})</span>
-                    )}
-                  </td>
-                  <td>{row.rule.risk}</td>
-                  <td>{REHEARSED[row.rehearsed]}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+        {marks.rows.length ? <Marked rows={marks.rows} onChange={changeAll} onClear={marks.clear} /> : null}
+        <RuleTable
+          rows={rows}
+          selected={selected}
+          opened={found?.row ?? null}
+          marks={marks}
+          onSelect={setSelected}
+          onSwitch={(id, on) => change(id, { on })}
+        />
       </main>
       <aside className="side" aria-label="Evidence">
         {chosen ? (
-          <RuleDetail row={chosen} onChange={(values) => change(chosen.rule.id, { on: true, ...values })} />
+          <RuleDetail
+            key={chosen.rule.id}
+            row={chosen}
+            decision={data.decisions.find((one) => one.ruleId === chosen.rule.id) ?? null}
+            onChange={(values) => change(chosen.rule.id, { on: true, ...values })}
+            onSay={(why) => change(chosen.rule.id, { why })}
+            onDrop={(decision) => change(chosen.rule.id, asRecommended(decision.rule))}
+          />
         ) : null}
       </aside>
     </div>
   );
+}
+
+/** What makes a rule what is recommended for its asset: nothing, where nothing is. */
+function asRecommended(rule: PlanRule | null): Partial<PlanRule> {
+  if (!rule) return { on: false, why: '' };
+  const { id: _id, ...recommended } = rule;
+  return { together: [], ...recommended, why: '' };
+}
+
+/** What is to be known of the fold CSS that sheets are treated with. */
+function FoldNote({ state, ...props }: StageProps & { state: TreatView['foldState'] }) {
+  if (state === 'none')
+    return (
+      <div className="note row">
+        <span style={{ flex: 1 }}>No fold CSS was made yet: stylesheets stay as authored until it is.</span>
+        <JobButton kind="fold" label="Generate fold CSS" {...props} />
+      </div>
+    );
+  return state === 'not proved' ? (
+    <p className="note">The fold CSS is not proved: sheets stay as authored unless you decide otherwise.</p>
+  ) : null;
 }

@@ -286,4 +286,53 @@ export const WEAKER: CorpusPage[] = [
     says: 'rgb(4, 5, 6)',
     strongest: { 'css/large.css': 'imports-early' },
   })),
+  {
+    name: 'a module that imports one that imports another',
+    html: saying('window.told', '<script type="module" src="app/start.js"></script>', '<p>Quay</p>'),
+    files: {
+      'app/start.js': 'import { berth } from "./berth.js"; window.told = "berth " + berth;',
+      'app/berth.js': 'import { tide } from "./tide.js"; export const berth = tide + 1;',
+      'app/tide.js': 'export const tide = 2;',
+    },
+    says: 'berth 3',
+    strongest: { 'app/start.js': 'modules-early' },
+  },
+  {
+    name: 'modules whose order of running counts',
+    html: saying(
+      'window.order.join(" ")',
+      '<script>window.order = [];</script><script type="module" src="first.js"></script>',
+      '<p>Quay</p><script type="module" src="second.js"></script>',
+    ),
+    files: {
+      'first.js': 'import "./b.js"; import "./a.js"; order.push("first");',
+      'second.js': 'import "./a.js"; export * from "./c.js"; order.push("second");',
+      'a.js': 'import "./c.js"; order.push("a");',
+      'b.js': 'order.push("b");',
+      'c.js': 'order.push("c");',
+    },
+    says: 'b c a first second',
+    strongest: { 'first.js': 'modules-early', 'second.js': 'modules-early' },
+  },
+  {
+    name: 'an inline module with an import map beside it',
+    html: saying(
+      'window.told',
+      '<script type="importmap">{"imports":{"tide":"./lib/tide.js"}}</script><script type="module">import { tide } from "tide"; import { berth } from "./lib/berth.js"; window.told = tide + berth;</script>',
+      '<p>Quay</p>',
+    ),
+    files: {
+      'lib/tide.js': 'export const tide = "tide ";',
+      'lib/berth.js': 'import { tide } from "tide"; export const berth = "at " + tide.trim();',
+    },
+    says: 'tide at tide',
+    strongest: { 'inline: import { tide }': 'modules-early' },
+  },
+  {
+    name: 'a module that imports none of the capture',
+    html: saying('window.told', '<script type="module" src="start.js"></script>', '<p>Quay</p>'),
+    files: { 'start.js': 'window.told = "alone"; import("./gone.js").catch(() => undefined);' },
+    says: 'alone',
+    strongest: { 'start.js': 'as-authored' },
+  },
 ];

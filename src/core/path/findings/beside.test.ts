@@ -6,8 +6,7 @@ import type { BillLine, Finding } from './finding.ts';
 const URL_A = 'https://quay.test/a.css';
 const segment = (kind: SegmentKind, url?: string): BillSegment => ({
   kind,
-  label: kind,
-  why: 'So.',
+  code: 'unexplained',
   startMs: 0,
   endMs: 10,
   ...(url ? { url } : {}),

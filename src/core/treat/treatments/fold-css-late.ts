@@ -2,7 +2,7 @@ import { fileNameOf } from '../../path/party.ts';
 import { addressIn, newFile } from '../new-files.ts';
 import { policyRefusal } from '../policy.ts';
 import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
-import { lateLink } from './late.ts';
+import { holdsScripts, lateLink } from './late.ts';
 
 /** The rules that the fold needs stand in the sheet's place; the sheet itself, or what else it holds, arrives late. */
 export const foldCssLate: Treatment<'stylesheet'> = {
@@ -39,6 +39,7 @@ export const foldCssLate: Treatment<'stylesheet'> = {
         },
       ],
       headScripts,
+      bodyEndTags: holdsScripts(style, scene, instead && instead.href),
       ...(file ? { files: [file], takenOut: [url!] } : {}),
     };
   },

@@ -14,6 +14,7 @@ import { inlineSheet } from './inline-sheet.ts';
 import { late } from './late.ts';
 import { leftOutScript } from './left-out-script.ts';
 import { leftOutSheet } from './left-out-sheet.ts';
+import { modulesEarly } from './modules-early.ts';
 import { ownHostScript } from './own-host-script.ts';
 import { ownMedia } from './own-media.ts';
 import { preconnect } from './preconnect.ts';
@@ -33,6 +34,7 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
     afterPaint,
     delay,
     inlineScript,
+    modulesEarly,
     ownHostScript,
     leftOutScript,
   ],

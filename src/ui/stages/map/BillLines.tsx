@@ -1,9 +1,9 @@
 'use client';
 import Link from 'next/link';
 import { useState } from 'react';
-import type { BillSegment } from '@/core/path/bill';
+import type { BillEntry } from '@/core/words/bill';
 import { findingsBeside } from '@/core/path/findings/beside';
-import { lineNames } from '@/core/path/line-names';
+import { lineAbout, lineCodes } from '@/core/path/line-codes';
 import { count } from '@/core/path/words';
 import type { MapView } from '@/usecases/map-view';
 import { treatmentOf } from '../../api';
@@ -30,14 +30,14 @@ export function BillLines({
   const [all, setAll] = useState(false);
   const { target, paintBill, findings } = data;
   if (!target || paintBill.length === 0) return null;
-  const long = (segment: BillSegment) => segment.endMs - segment.startMs;
+  const long = (segment: BillEntry) => segment.endMs - segment.startMs;
   const documentUrl = documentOf(data);
-  const names = lineNames(paintBill);
+  const codes = lineCodes(paintBill);
   const numbered = paintBill.map((segment, index) => ({
     segment,
     number: index + 1,
-    name: names[index]!,
-    notes: data.footnotes.filter((note) => note.line === names[index]),
+    code: codes[index]!,
+    notes: data.footnotes.filter((note) => note.line !== null && lineAbout(paintBill, note.line) === index),
   }));
   const largest = new Set([...numbered].sort((a, b) => long(b.segment) - long(a.segment)).slice(0, SHOWN));
   // What somebody remarked on is not put away.
@@ -48,7 +48,7 @@ export function BillLines({
       <summary>The bill, line by line</summary>
       <table className="plain">
         <tbody>
-          {shown.map(({ segment, number, name, notes }) => (
+          {shown.map(({ segment, number, code, notes }) => (
             <tr key={segment.startMs}>
               <td className="number muted" style={{ width: 36 }}>
                 <NoteNumbers notes={notes} />
@@ -83,8 +83,8 @@ export function BillLines({
                 <button
                   type="button"
                   className="plain-link muted"
-                  aria-label={`Footnote on ${name}`}
-                  onClick={() => onNote(name)}
+                  aria-label={`Footnote on ${segment.label}`}
+                  onClick={() => onNote(code)}
                 >
                   note
                 </button>{' '}

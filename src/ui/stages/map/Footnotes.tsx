@@ -1,7 +1,9 @@
 'use client';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { lineAbout } from '@/core/path/line-codes';
 import { fileNameOf } from '@/core/path/party';
 import { ms } from '@/core/path/words';
+import type { BillEntry } from '@/core/words/bill';
 import type { Footnote } from '@/store/footnotes';
 import { call } from '../../api';
 import { when } from '../../figures';
@@ -13,6 +15,11 @@ export const aboutPage: NoteSubject = { urls: [], line: null, atMs: null };
 export const aboutAsset = (url: string): NoteSubject => ({ ...aboutPage, urls: [url] });
 export const aboutLine = (line: string): NoteSubject => ({ ...aboutPage, line });
 export const aboutMoment = (atMs: number): NoteSubject => ({ ...aboutPage, atMs: Math.round(atMs) });
+
+/** What the line is called that a remark is about, in the bill as it is now. */
+export function lineLabel(bill: readonly BillEntry[], line: string): string {
+  return bill[lineAbout(bill, line)]?.label ?? 'a line that is gone';
+}
 
 /** The numbers in the margin beside something. */
 export function NoteNumbers({ notes }: { notes: readonly Footnote[] }) {
@@ -27,10 +34,12 @@ export function NoteNumbers({ notes }: { notes: readonly Footnote[] }) {
 /** The footnotes at the foot: numbers stand in the margin, nothing is drawn over the chart. */
 export function Footnotes({
   notes,
+  bill,
   onPick,
   onChange,
 }: {
   notes: Footnote[];
+  bill: readonly BillEntry[];
   onPick: (url: string) => void;
   onChange: (note: Footnote) => void;
 }) {
@@ -54,7 +63,7 @@ export function Footnotes({
                   {fileNameOf(url)}
                 </button>
               ))}
-              {note.line === null ? '' : `on “${note.line}”`}
+              {note.line === null ? '' : `on “${lineLabel(bill, note.line)}”`}
               {note.atMs === null ? '' : ` at ${ms(note.atMs)}`} · {when(note.createdAt)}
             </span>
           </span>

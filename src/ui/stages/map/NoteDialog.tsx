@@ -3,10 +3,11 @@ import TextField from '@mui/material/TextField';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { fileNameOf } from '@/core/path/party';
+import type { BillEntry } from '@/core/words/bill';
 import type { Footnote } from '@/store/footnotes';
 import { call } from '../../api';
 import { FormDialog } from '../../parts/FormDialog';
-import type { NoteSubject } from './Footnotes';
+import { lineLabel, type NoteSubject } from './Footnotes';
 
 /** A moment as it was typed; what is no number goes as it is, to be refused in words. */
 function momentIn(typed: string): number | string | null {
@@ -14,9 +15,9 @@ function momentIn(typed: string): number | string | null {
   return Number.isFinite(Number(typed)) ? Number(typed) : typed;
 }
 
-function titleOf({ urls, line, atMs }: NoteSubject): string {
+function titleOf({ urls, line, atMs }: NoteSubject, bill: readonly BillEntry[]): string {
   if (urls[0]) return `Footnote on ${urls.map(fileNameOf).join(' and ')}`;
-  if (line !== null) return `Footnote on the line “${line}”`;
+  if (line !== null) return `Footnote on the line “${lineLabel(bill, line)}”`;
   return atMs === null ? 'Footnote on the page' : 'Footnote on a moment';
 }
 
@@ -24,12 +25,14 @@ function titleOf({ urls, line, atMs }: NoteSubject): string {
 export function NoteDialog({
   pageId,
   subject,
+  bill,
   known,
   others,
   onClose,
 }: {
   pageId: number;
   subject: NoteSubject;
+  bill: readonly BillEntry[];
   /** The footnote that is changed; null for a new one. */
   known: Footnote | null;
   /** Addresses of other rows, one of which may be cited together with the first. */
@@ -60,7 +63,7 @@ export function NoteDialog({
   });
   return (
     <FormDialog
-      title={titleOf(subject)}
+      title={titleOf(subject, bill)}
       save="Keep it"
       disabled={save.isPending}
       wide

@@ -1,9 +1,12 @@
 'use client';
+import Button from '@mui/material/Button';
 import { fileNameOf } from '@/core/path/party';
+import type { OwnDecision } from '@/core/treat/decisions';
 import type { Offer } from '@/core/treat/offers';
 import type { Match, PlanRule } from '@/core/treat/plan';
 import type { TreatRow } from '@/usecases/treat-view';
 import { nameOf } from './rule-names';
+import { WhyField } from './WhyField';
 
 /** The key that gives the selected rule a treatment. */
 export const TREATMENT_KEYS: Readonly<Record<string, string>> = {
@@ -21,6 +24,7 @@ export const TREATMENT_KEYS: Readonly<Record<string, string>> = {
   late: 't',
   'own-media': 'v',
   'imports-early': 'e',
+  'modules-early': 'e',
   swap: 's',
   preload: 'p',
   'swap-preload': 'b',
@@ -39,16 +43,36 @@ const isSame = (a: Match, b: Match) => JSON.stringify(a) === JSON.stringify(b);
 /** The evidence of a rule: its reason, what else it may be, what goes with it, what it changes. */
 export function RuleDetail({
   row,
+  decision,
   onChange,
+  onSay,
+  onDrop,
 }: {
   row: TreatRow;
+  /** Where it is not as recommended. */
+  decision: OwnDecision | null;
   onChange: (values: Partial<PlanRule>) => void;
+  onSay: (why: string) => void;
+  onDrop: (decision: OwnDecision) => void;
 }) {
   const { rule, offers } = row;
   return (
     <>
       <h2>{nameOf(row)}</h2>
       <p style={{ margin: '0 0 8px' }}>{rule.reason}</p>
+      {decision ? (
+        <>
+          <div className="row" style={{ margin: '0 0 8px' }}>
+            <span style={{ flex: 1 }}>
+              Recommended: <b>{decision.recommended}</b>
+            </span>
+            <Button variant="outlined" onClick={() => onDrop(decision)}>
+              As recommended
+            </Button>
+          </div>
+          <WhyField why={decision.why} onSay={onSay} />
+        </>
+      ) : null}
       {row.rehearsed === 'breaks' && row.fault && !rule.reason.includes(row.fault) ? (
         <p className="note" style={{ margin: '0 0 8px' }}>
           {row.fault}

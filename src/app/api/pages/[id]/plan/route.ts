@@ -15,7 +15,11 @@ export const PUT = (request: Request, { params }: Context) =>
     const { rules, ...plan } = await readBody(request, PLAN);
     await savePlan(database, page.id, {
       ...plan,
-      rules: rules.map(({ together, ...rule }) => ({ ...rule, ...(together ? { together } : {}) })),
+      rules: rules.map(({ together, why, ...rule }) => ({
+        ...rule,
+        ...(together ? { together } : {}),
+        ...(why ? { why } : {}),
+      })),
     });
   });
 
