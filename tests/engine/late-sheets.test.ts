@@ -102,6 +102,8 @@ it.each([
     await expect.poll(() => evaluate(`document.querySelectorAll('link').length`)).toBe(1);
     expect(await evaluate(`[document.querySelector('link').media, p.offsetHeight]`)).toEqual(['all', 9]);
     expect(asked).toBe(1);
+    expect(await evaluate(`document.querySelector('wistrel-hold') === null`)).toBe(true);
+    expect(await evaluate('document.body.lastElementChild.tagName')).toBe('P');
   } finally {
     sheetMayGo();
     await visit.close();

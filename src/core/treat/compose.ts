@@ -4,7 +4,8 @@ import { attribute, cssIn, markupIn, styleElement } from '../html/markup.ts';
 import { attributeEdits } from '../html/tag.ts';
 import type { PageAssets } from '../page/page-assets.ts';
 import { fileNameOf } from '../path/party.ts';
-import type { Contribution, ElementChange, FaceSwap, PlacedTag, NewFile } from './contribution.ts';
+import type { Contribution, ElementChange, FaceSwap, HeadTag, NewFile } from './contribution.ts';
+import { HOLD_ENDS } from './late-switch.ts';
 import { matchText, type Match, type PlanRule } from './plan.ts';
 import { nonceFor } from './policy.ts';
 import type { Refusal } from './refusal.ts';
@@ -43,6 +44,9 @@ export interface Composed {
   /** Nonces that what was put in carries, as this capture's policy names them: a server makes others for each answer. */
   nonces: string[];
 }
+
+/** The element that holds, while the page loads, the sheets that scripts wait for. */
+const HOLD = 'wistrel-hold';
 
 /** Wide enough to tell what a change is about, short enough to read. */
 const SNIPPET_LENGTH = 2_000;
@@ -247,7 +251,7 @@ class Composition {
     const tags = all.flatMap(({ rule, contribution }) =>
       (contribution.headTags ?? []).map((one) => ({ ...one, rule })),
     );
-    const scripts = new Map<string, PlacedTag & { rule: PlanRule }>();
+    const scripts = new Map<string, HeadTag & { rule: PlanRule }>();
     for (const { rule, contribution } of all)
       for (const { code, title } of contribution.headScripts ?? [])
         if (!scripts.has(code)) {
@@ -258,14 +262,21 @@ class Composition {
     this.#putIn([...tags, ...scripts.values()], afterCharset, 'early in the head');
   }
 
+  /**
+   * Sheets in a shadow tree style nothing of the page, but scripts wait for them as for any other. The tree is the
+   * parser's own work (HTML, "shadowrootmode"): where a browser does not know that, nothing waits.
+   */
   #fillBodyEnd(all: readonly RuleContribution[]): void {
-    const tags = all.flatMap(({ rule, contribution }) =>
-      (contribution.bodyEndTags ?? []).map((one) => ({ ...one, rule })),
-    );
-    this.#putIn(tags, this.#page.document.bodyEnd, 'at the end of the body');
+    const links = all.flatMap(({ contribution }) => contribution.holds ?? []);
+    const rule = all.find(({ contribution }) => contribution.holds?.length)?.rule;
+    if (!rule) return;
+    const nonce = attribute('nonce', this.#nonce('script'));
+    const tag = `<${HOLD} hidden><template shadowrootmode="open">${links.join('')}</template></${HOLD}><script${nonce}>${HOLD_ENDS}</script>`;
+    const title = 'What makes scripts wait for the late stylesheets';
+    this.#putIn([{ rule, title, tag }], this.#page.document.bodyEnd, 'at the end of the body');
   }
 
-  #putIn(tags: readonly (PlacedTag & { rule: PlanRule })[], at: number, place: string): void {
+  #putIn(tags: readonly (HeadTag & { rule: PlanRule })[], at: number, place: string): void {
     if (tags.length === 0) return;
     const { bytes, encoding } = this.#page.document;
     const text = tags.map((one) => markupIn(encoding, one.tag)).join('');

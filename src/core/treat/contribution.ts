@@ -16,8 +16,8 @@ export interface ElementChange {
   fallback?: true;
 }
 
-/** A tag that stands early in the head, or at the end of the body. */
-export interface PlacedTag {
+/** A tag that stands early in the head. */
+export interface HeadTag {
   tag: string;
   title: string;
 }
@@ -44,8 +44,9 @@ export interface FaceSwap {
 /** What a treatment contributes to a page. Contributions know nothing of each other; `compose` puts them together. */
 export interface Contribution {
   elements?: readonly ElementChange[];
-  headTags?: readonly PlacedTag[];
-  bodyEndTags?: readonly PlacedTag[];
+  headTags?: readonly HeadTag[];
+  /** Links of sheets that scripts wait for at the end of the body, though the page does without them. */
+  holds?: readonly string[];
   headScripts?: readonly HeadScript[];
   files?: readonly NewFile[];
   faceSwaps?: readonly FaceSwap[];

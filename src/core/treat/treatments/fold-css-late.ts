@@ -39,7 +39,7 @@ export const foldCssLate: Treatment<'stylesheet'> = {
         },
       ],
       headScripts,
-      bodyEndTags: holdsScripts(style, scene, instead && instead.href),
+      holds: holdsScripts(style, scene, instead && instead.href),
       ...(file ? { files: [file], takenOut: [url!] } : {}),
     };
   },

@@ -1,7 +1,6 @@
 import { attribute } from '../../html/markup.ts';
 import type { PageAssets, PageStyle } from '../../page/page-assets.ts';
-import { fileNameOf } from '../../path/party.ts';
-import type { ElementChange, HeadScript, PlacedTag } from '../contribution.ts';
+import type { ElementChange, HeadScript } from '../contribution.ts';
 import { LATE_MEDIA, LATE_SWITCH } from '../late-switch.ts';
 import { lateSwitchOf, policyRefusal } from '../policy.ts';
 import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
@@ -16,7 +15,7 @@ export const late: Treatment<'stylesheet'> = {
   refuses: (_style, { page }) => policyRefusal(page, [['handler', 'script']]),
   contributes(style, scene) {
     const { change, headScripts } = lateLink(style, scene);
-    return { elements: [change], headScripts, bodyEndTags: holdsScripts(style, scene) };
+    return { elements: [change], headScripts, holds: holdsScripts(style, scene) };
   },
 };
 
@@ -38,27 +37,22 @@ export function lateLink(
 }
 
 /**
- * What makes scripts wait for a late sheet as they did for the sheet as authored: the same sheet once more at the end of
- * the body. What stands before it is painted meanwhile, but deferred scripts and DOMContentLoaded wait for it (HTML,
- * "the end"), and it goes as soon as it is there, so that the cascade is the authored one.
+ * What makes scripts wait for a late sheet as they did for the sheet as authored: a link to the same sheet at the end of
+ * the body, in a shadow tree. What stands before it is painted meanwhile, but deferred scripts and DOMContentLoaded
+ * wait for it (HTML, "the end").
  *
  * @param instead what is loaded in the sheet's place
  */
 export function holdsScripts(
-  { element: { element, url, media } }: PageStyle,
+  { element: { element, media } }: PageStyle,
   { page }: Scene,
   instead: string | null = null,
-): PlacedTag[] {
+): string[] {
   if (page.scripts.length === 0 || !endsPlainly(page)) return [];
   const authored = (name: string) => attribute(name, instead ? null : (element.attributes[name] ?? null));
-  const goes =
-    lateSwitchOf(page) === 'script' ? attribute(LATE_MEDIA, '') : attribute('onload', 'this.remove()');
-  return [
-    {
-      title: `${fileNameOf(url!)}: scripts wait for it`,
-      tag: `<link rel="stylesheet"${attribute('href', instead ?? element.attributes['href'] ?? '')}${attribute('media', media || null)}${authored('integrity')}${authored('crossorigin')}${authored('referrerpolicy')}${goes}>`,
-    },
-  ];
+  const href = attribute('href', instead ?? element.attributes['href'] ?? '');
+  const more = ['integrity', 'crossorigin', 'referrerpolicy'].map(authored).join('');
+  return [`<link rel="stylesheet"${href}${attribute('media', media || null)}${more}>`];
 }
 
 /** Whether a tag can be put at the end of the body: it is said where that is, or the file does not end within something. */
