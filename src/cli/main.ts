@@ -3,7 +3,7 @@ import { isAbsolute, join } from 'node:path';
 import * as v from 'valibot';
 import { PLAN } from '../app/api/schemas.ts';
 import { ms, bytes } from '../core/path/words.ts';
-import { activeRules, matchText, type Plan } from '../core/treat/plan.ts';
+import { matchText, usesFold, type Plan } from '../core/treat/plan.ts';
 import { writeHar } from '../core/har/write-har.ts';
 import { AS_VISITOR } from '../core/measure/visit.ts';
 import { Trouble } from '../engine/errors.ts';
@@ -181,7 +181,7 @@ class Command {
 
   /** The fold CSS that a plan needs; null where it needs none. */
   async #foldFor(measured: Measured, plan: Plan): Promise<FoldOutcome | null> {
-    if (!activeRules(plan).some((rule) => rule.treatment === 'fold-css-late')) return null;
+    if (!usesFold(plan)) return null;
     return { ...(await this.#foldCommand.make(measured)), accepted: this.#options.useUnproved };
   }
 

@@ -37,6 +37,15 @@ const one = (name: string, css: string, body: string, over: Partial<Oddity> = {}
 
 export const ODDITIES: Oddity[] = [
   {
+    name: 'a rule for narrow screens alone, on a page that fits the phone',
+    css: {
+      'a.css': '.a{background:red;padding:9px}@media (max-width:575.98px){.a{background:teal;padding:30px}}',
+    },
+    head: '<meta name="viewport" content="width=device-width, initial-scale=1"><link rel="stylesheet" href="a.css">',
+    body: box(),
+    keeps: ['teal'],
+  },
+  {
     name: 'the order of two sheets',
     css: { 'a.css': '.a{color:red;padding:9px}', 'b.css': '.a{color:green}' },
     body: box(),

@@ -73,7 +73,7 @@ it.each([
           risk: 'low',
           kind: 'stylesheet',
           match: { url },
-          treatment: 'fold-css-late',
+          treatment: 'fold-css-held',
         },
       ],
     },
@@ -99,8 +99,11 @@ it.each([
     await loaded;
     // Its own rules come after the sheet's, as authored: what made the scripts wait is gone again.
     await expect.poll(() => evaluate('document.title'), { timeout: 10_000 }).toBe('123 9 ready');
-    await expect.poll(() => evaluate(`document.querySelectorAll('link').length`)).toBe(1);
-    expect(await evaluate(`[document.querySelector('link').media, p.offsetHeight]`)).toEqual(['all', 9]);
+    await expect.poll(() => evaluate(`document.querySelectorAll('link[rel=stylesheet]').length`)).toBe(1);
+    expect(await evaluate(`[document.querySelector('link[rel=stylesheet]').media, p.offsetHeight]`)).toEqual([
+      'all',
+      9,
+    ]);
     expect(asked).toBe(1);
     expect(await evaluate(`document.querySelector('wistrel-hold') === null`)).toBe(true);
     expect(await evaluate('document.body.lastElementChild.tagName')).toBe('P');

@@ -53,6 +53,16 @@ it('excepts what reading does not see, with what it showed, and keeps the rest',
   expect(found.left).toEqual([]);
 });
 
+it('does not miss what a plan takes out of the page, nor what that brought', async () => {
+  const found = await rehearsed(
+    '<!DOCTYPE html><title>Quay</title><link rel="stylesheet" href="small.css"><script src="own.js"></script><p>1</p>',
+    { 'small.css': 'p { color: teal }', 'own.js': 'window.own = "alone";' },
+    [{ ...rule('small.css', 'inline'), kind: 'stylesheet' }, rule('own.js', 'inline')],
+  );
+  expect(found.exceptions).toEqual([]);
+  expect(treatments(found)).toEqual({ 'small.css': 'inline', 'own.js': 'inline' });
+});
+
 it('finds what only shows when something comes late', async () => {
   // As authored the listener always finds the library; asynchronously it does where that comes first.
   const found = await rehearsed(

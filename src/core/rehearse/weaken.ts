@@ -3,12 +3,13 @@ import { settle } from '../treat/legal.ts';
 import type { Plan, PlanRule } from '../treat/plan.ts';
 import { sameMatch } from '../treat/plan.ts';
 import type { Scene } from '../treat/treatment.ts';
-import { treatmentLabel } from '../treat/treatments/index.ts';
+import { treatmentLabel, treatmentOf } from '../treat/treatments/index.ts';
 
 /** What is tried in the place of a treatment that showed a fault, strongest first. */
 const WEAKER: Readonly<Record<string, readonly string[]>> = {
   delay: ['after-paint', 'defer'],
   'after-paint': ['defer'],
+  'fold-css-late': ['fold-css-held'],
 };
 
 /**
@@ -20,8 +21,15 @@ export function weaken(scene: Scene, plan: Plan, rule: PlanRule, why: string): P
   const others = plan.rules.filter((one) => one !== rule);
   const script =
     rule.kind === 'script' ? scene.page.scripts.find((one) => sameMatch(one.match, rule.match)) : undefined;
+  const style = scene.page.styles.find(
+    (one) => rule.kind === 'stylesheet' && sameMatch(one.match, rule.match),
+  );
   const chosen = choicesOf(scene, { ...plan, rules: others });
   const treatment = (WEAKER[rule.treatment] ?? []).find((id) => {
+    if (style) {
+      const weaker = treatmentOf('stylesheet', id);
+      return weaker !== null && weaker.isFor(style, scene) && weaker.refuses(style, scene) === null;
+    }
     if (!script || (id === 'defer' && (!script.blocking || script.element.url === null))) return false;
     const settled = settle(scene, chosen, new Map([[script, id]]));
     return settled.refused.size === 0 && settled.moved.size === 0;

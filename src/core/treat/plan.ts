@@ -75,6 +75,11 @@ export function activeRules(plan: Plan): PlanRule[] {
   return plan.rules.filter((rule) => rule.on && rule.treatment !== 'as-authored');
 }
 
+/** Whether fold CSS is part of what a plan does. */
+export function usesFold(plan: Plan): boolean {
+  return activeRules(plan).some((rule) => /^fold-css-/.test(rule.treatment));
+}
+
 /** Two plans that act alike have the same text, in whatever order their rules and keys were stored. */
 export function planFingerprint(plan: Plan): string {
   const rules = activeRules(plan).map((rule) =>

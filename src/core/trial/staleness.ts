@@ -1,5 +1,5 @@
 import type { Conditions } from '../measure/conditions.ts';
-import { activeRules, planFingerprint, type Plan } from '../treat/plan.ts';
+import { planFingerprint, usesFold, type Plan } from '../treat/plan.ts';
 
 /** What a trial was of, or would be of now. */
 export interface TrialBasis {
@@ -39,8 +39,4 @@ function sorted(value: unknown): unknown {
       .sort(([a], [b]) => (a < b ? -1 : 1))
       .map(([key, one]) => [key, sorted(one)]),
   );
-}
-
-function usesFold(plan: Plan): boolean {
-  return activeRules(plan).some((rule) => rule.treatment === 'fold-css-late');
 }

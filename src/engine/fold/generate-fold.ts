@@ -218,15 +218,15 @@ class FoldGeneration {
           );
         }
       });
-      for (const viewport of this.#mediaViewports(media)) {
-        await emulateDevice(visit.session, {
-          viewport,
-          pixelRatio: 1,
-          touch: false,
-          agent: viewport.width < 700 ? 'phone' : 'desktop',
-        });
+      const meet = async (viewport: FoldViewport, agent: 'phone' | 'desktop') => {
+        await emulateDevice(visit.session, { viewport, pixelRatio: 1, touch: false, agent });
         const answers = await visit.inPage.call('liveMedia', media);
         this.#gathered.meet(media.filter((_query, index) => answers[index]));
+      };
+      // A phone lays a page out at its own width, or far wider where the page does not say that it fits.
+      for (const viewport of this.#mediaViewports(media)) {
+        await meet(viewport, 'desktop');
+        if (viewport.width < 700) await meet(viewport, 'phone');
       }
     });
   }

@@ -14,6 +14,7 @@ import {
   type Mask,
 } from '../../core/rehearse/outcome.ts';
 import { weaken } from '../../core/rehearse/weaken.ts';
+import { broughtBy } from '../../core/path/brought-by.ts';
 import { applyPlan } from '../../core/treat/apply.ts';
 import { activeRules, type Plan } from '../../core/treat/plan.ts';
 import type { Exception, Rehearsal } from '../../core/rehearse/rehearsal.ts';
@@ -187,9 +188,10 @@ class Rehearsing {
   /** In what the page with a plan is neither what it is as authored in this order, nor as recorded. */
   async #differences(plan: Plan, setting: Setting): Promise<Difference[]> {
     stopIfCancelled(this.#request.signal);
+    const gone = this.#takenOutBy(plan);
     const mask = await this.#mask(setting);
     const [treated, authored] = await Promise.all([this.#look(plan, setting), this.#authoredLook(setting)]);
-    if ((await this.#against(setting, authored, treated, mask)).length === 0) return [];
+    if ((await this.#against(setting, authored, treated, without(mask, gone))).length === 0) return [];
     // A page that moves by itself differs by chance: both are loaded once more before anything is held against a rule.
     const [again, anew] = await Promise.all([this.#look(plan, setting), this.#look(null, setting)]);
     const wider: DeviceMask = {
@@ -206,8 +208,18 @@ class Rehearsing {
       picture: known.picture || wider.picture,
     };
     this.#masks.set(maskKey(setting), Promise.resolve(all));
-    if ((await this.#against(setting, authored, treated, wider)).length === 0) return [];
-    return this.#against(setting, anew, again, wider);
+    const held = without(wider, gone);
+    if ((await this.#against(setting, authored, treated, held)).length === 0) return [];
+    return this.#against(setting, anew, again, held);
+  }
+
+  /** Requests that a plan takes out of the page, with what those made it ask for. */
+  #takenOutBy(plan: Plan): string[] {
+    const { scene } = this.#request;
+    const { takenOut } = applyPlan(scene, plan);
+    return takenOut
+      .flatMap((url) => [url, ...broughtBy(scene.page.requests, url)])
+      .map((url) => `GET ${url}`);
   }
 
   /** In what a page as treated is neither what it is as authored, nor that as recorded. */
@@ -311,6 +323,12 @@ class Rehearsing {
     ]);
     return [...new Set(found)];
   }
+}
+
+/** What a plan takes out of the page is not missed. */
+function without({ before, after, picture }: DeviceMask, gone: readonly string[]): DeviceMask {
+  const less = (mask: Mask): Mask => ({ ...mask, requests: new Set([...mask.requests, ...gone]) });
+  return { before: less(before), after: less(after), picture };
 }
 
 /** What is masked is so for a device, and for what is tapped. */

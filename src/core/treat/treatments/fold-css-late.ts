@@ -1,8 +1,10 @@
+import type { PageStyle } from '../../page/page-assets.ts';
 import { fileNameOf } from '../../path/party.ts';
+import type { NewFile } from '../contribution.ts';
 import { addressIn, newFile } from '../new-files.ts';
 import { policyRefusal } from '../policy.ts';
 import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
-import { holdsScripts, lateLink } from './late.ts';
+import { lateLink } from './late.ts';
 
 /** The rules that the fold needs stand in the sheet's place; the sheet itself, or what else it holds, arrives late. */
 export const foldCssLate: Treatment<'stylesheet'> = {
@@ -21,9 +23,7 @@ export const foldCssLate: Treatment<'stylesheet'> = {
     const { url, media } = style.element;
     const fold = foldOf(url, scene)!;
     const { change, headScripts } = lateLink(style, scene);
-    const rest = fold.rest ?? null;
-    const file =
-      rest === null ? null : newFile(scene.page, `rest-of-${stemOf(url!)}`, 'css', 'text/css', rest);
+    const file = restOf(style, scene);
     const instead = file && {
       href: addressIn(scene.page, file.url),
       // What is said of the author's file says nothing of this one.
@@ -39,11 +39,16 @@ export const foldCssLate: Treatment<'stylesheet'> = {
         },
       ],
       headScripts,
-      holds: holdsScripts(style, scene, instead && instead.href),
       ...(file ? { files: [file], takenOut: [url!] } : {}),
     };
   },
 };
+
+/** What is loaded late in a sheet's place; null where it is the sheet itself. */
+export function restOf({ element: { url } }: PageStyle, scene: Scene): NewFile | null {
+  const rest = foldOf(url, scene)?.rest ?? null;
+  return rest === null ? null : newFile(scene.page, `rest-of-${stemOf(url!)}`, 'css', 'text/css', rest);
+}
 
 function foldOf(url: string | null, { fold }: Scene) {
   return fold.find((one) => one.url === url);

@@ -7,6 +7,7 @@ import { async } from './async.ts';
 import { defer } from './defer.ts';
 import { delay } from './delay.ts';
 import { dnsPrefetch } from './dns-prefetch.ts';
+import { foldCssHeld } from './fold-css-held.ts';
 import { foldCssLate } from './fold-css-late.ts';
 import { importsEarly } from './imports-early.ts';
 import { inlineScript } from './inline-script.ts';
@@ -41,6 +42,7 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
   stylesheet: [
     asAuthored('stylesheet'),
     foldCssLate,
+    foldCssHeld,
     late,
     inlineSheet,
     ownMedia,

@@ -21,6 +21,7 @@ export const TREATMENT_KEYS: Readonly<Record<string, string>> = {
   'own-host': 'h',
   'left-out': 'x',
   'fold-css-late': 'f',
+  'fold-css-held': 'q',
   late: 't',
   'own-media': 'v',
   'imports-early': 'e',
