@@ -60,7 +60,7 @@ export function styleOffers(scene: Scene, style: PageStyle): Offer[] {
         treatment: treatment.id,
         label: treatment.label,
         refused: refusal ? refusalWords(refusal) : null,
-        note: null,
+        note: treatment.note?.(style, scene) ?? null,
         together: [],
       };
     });

@@ -33,6 +33,7 @@ export function Marked({
       <b>{rows.length === 1 ? 'One rule is marked' : `${rows.length} rules are marked`}</b>
       <select
         className="small-field"
+        style={{ width: 'auto' }}
         aria-label="Give them all"
         value=""
         onChange={(event) => onChange(givenTo(rows, event.target.value))}
