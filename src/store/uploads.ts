@@ -39,3 +39,8 @@ export async function* uploadParts(database: Database, uploadId: number): AsyncG
 export async function deleteUpload(queries: Queries, uploadId: number): Promise<void> {
   await queries.query('DELETE FROM upload WHERE id = $1', [uploadId]);
 }
+
+/** Files whose work was never done, nor tried again for a week, go. */
+export async function forgetOldUploads(queries: Queries): Promise<void> {
+  await queries.query("DELETE FROM upload WHERE kept_at < now() - interval '7 days'");
+}

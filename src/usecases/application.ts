@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import { openDatabase } from '../store/database.ts';
+import { forgetOldUploads } from '../store/uploads.ts';
 import type { ThreadedDatabase } from '../store/threaded-database.ts';
 import { JobLoop } from './job-loop.ts';
 import { closePreviews } from './preview.ts';
@@ -44,6 +45,7 @@ export const applicationRead: Read = async <N extends ReadingName>(
 export async function startApplication(): Promise<void> {
   if (application.jobs) return;
   const database = await applicationDatabase();
+  await forgetOldUploads(database);
   application.jobs = new JobLoop(database, applicationRead);
   application.jobs.start();
   let stopping = false;

@@ -109,7 +109,6 @@ export class JobLoop {
       database,
       job,
       conditions,
-      say,
       read: this.#read,
       carry: carryOut(say),
       carryFor: (pageName) => carryOut((step, done, of) => say(`${pageName}: ${step}`, done, of)),

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { ReadableStream } from 'node:stream/web';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { openDatabase, type Database } from '../store/database.ts';
+import { forgetOldUploads, hasUpload } from '../store/uploads.ts';
 import { keepUpload, withUploadAsFile } from './uploads.ts';
 
 describe('uploads', () => {
@@ -36,6 +37,14 @@ describe('uploads', () => {
       return Promise.resolve();
     });
     expect(existsSync(path)).toBe(false);
+  });
+
+  it('go when nothing was done with them for a week', async () => {
+    const old = await keepUpload(database, streamed([new Uint8Array(3)]));
+    await database.query("UPDATE upload SET kept_at = now() - interval '8 days' WHERE id = $1", [old]);
+    await forgetOldUploads(database);
+    expect(await hasUpload(database, old)).toBe(false);
+    expect(await database.query('SELECT id FROM upload')).toHaveLength(1);
   });
 
   it('are not kept when they break off', async () => {

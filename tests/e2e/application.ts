@@ -184,13 +184,25 @@ export class User {
     );
   }
 
+  /** Writes into a field of that name, over what stands there. */
   async fill(name: string, text: string): Promise<void> {
-    const field = await this.driver.wait(
-      until.elementLocated(By.css(`[name="${name}"], input[aria-label="${name}"]`)),
+    await this.driver.wait(
+      async () => {
+        try {
+          const field = await this.driver.findElement(
+            By.css(`[name="${name}"], input[aria-label="${name}"]`),
+          );
+          // Clearing a field by itself tells the page nothing: select all and type over it.
+          await field.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.DELETE, text);
+          return true;
+        } catch {
+          // It is not there, or a dialog that closes still covers it: look again.
+          return false;
+        }
+      },
       15_000,
+      `“${name}” could not be filled`,
     );
-    // Clearing a field by itself tells the page nothing: select all and type over it.
-    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.DELETE, text);
   }
 
   async key(...keys: string[]): Promise<void> {

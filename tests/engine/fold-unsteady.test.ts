@@ -62,18 +62,23 @@ it('still finds out when a canvas would stand otherwise', async () => {
   expect(made.css).toContain('canvas');
 });
 
-it('masks what scripts compute differently each time, says so, and holds the rest', async () => {
-  const body = `<div class="row"><b class="late">Next</b><b>Then</b></div><script>
+// Two loads that agree by chance are taken for what is always so: then it is not proved, and tried again here.
+it(
+  'masks what scripts compute differently each time, says so, and holds the rest',
+  { retry: 2 },
+  async () => {
+    const body = `<div class="row"><b class="late">Next</b><b>Then</b></div><script>
 const late = document.querySelector('.late');
 setTimeout(() => { late.style.flex = '0 0 ' + (90 + Math.round(performance.now() * 13) % 120) + 'px'; }, 60)</script><p>Text</p>`;
-  const made = await fold(body);
-  expect(made.proved).toBe(true);
-  expect(made.css).toContain('.row');
-  const [proof] = made.viewports;
-  expect(proof!.unsteady?.elements.join()).toMatch(/b/);
-  expect(proof!.unsteady!.share).toBeLessThan(0.1);
-  expect(made.remarks.join()).toMatch(/not the same twice \(.*\): up to .* was not compared/);
-});
+    const made = await fold(body);
+    expect(made.proved).toBe(true);
+    expect(made.css).toContain('.row');
+    const [proof] = made.viewports;
+    expect(proof!.unsteady?.elements.join()).toMatch(/b/);
+    expect(proof!.unsteady!.share).toBeLessThan(0.1);
+    expect(made.remarks.join()).toMatch(/not the same twice \(.*\): up to .* was not compared/);
+  },
+);
 
 it('is undecided where more than a tenth is not the same twice, and names the element', async () => {
   const body = `<div class="big"></div><script>

@@ -344,6 +344,7 @@ it('takes no more risk than is chosen, and says which ceiling the plan keeps to'
   const ceiling = (name: string) =>
     within(screen.getByRole('group', { name: 'Risk taken' })).getByRole('button', { name });
   expect(ceiling('medium').getAttribute('aria-pressed')).toBe('true');
+  expect(ceiling('high').getAttribute('aria-pressed')).toBe('false');
   await user.click(ceiling('low'));
   await eventually(() => expect(ceiling('low').getAttribute('aria-pressed')).toBe('true'));
   for (const one of screen.getAllByRole('row').slice(1)) {

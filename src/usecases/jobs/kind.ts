@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import { Trouble } from '../../engine/errors.ts';
-import type { Order, ResultOf, Say } from '../../engine/jobs/orders.ts';
+import type { Order, ResultOf } from '../../engine/jobs/orders.ts';
 import type { Database } from '../../store/database.ts';
 import type { Job } from '../../store/jobs.ts';
 import { findPage, type Page } from '../../store/sites.ts';
@@ -18,7 +18,6 @@ export interface Work {
   carry: Carry;
   /** Carries orders out whose steps are told under another page's name. */
   carryFor(pageName: string): Carry;
-  say: Say;
   /** Reads captured pages, in threads of their own. */
   read: Read;
 }

@@ -18,6 +18,8 @@ export function upTo(plan: Plan, ceiling: Risk): Plan {
 /** How much risk the plan takes: the three ceilings are all the presets there are. */
 export function Ceiling({ plan, onChoose }: { plan: Plan; onChoose: (risk: Risk) => void }) {
   const acts = (one: Plan) => one.rules.map((rule) => rule.on || rule.treatment === 'as-authored').join();
+  // Where several come to the same, the recommended one is named.
+  const taken = (['medium', 'low', 'high'] as const).find((risk) => acts(plan) === acts(upTo(plan, risk)));
   return (
     <span className="row" style={{ margin: 0, gap: 4 }} role="group" aria-label="Risk taken">
       <span className="muted">Risk up to</span>
@@ -27,7 +29,7 @@ export function Ceiling({ plan, onChoose }: { plan: Plan; onChoose: (risk: Risk)
           type="button"
           className="box"
           title={SAYS[risk]}
-          aria-pressed={acts(plan) === acts(upTo(plan, risk))}
+          aria-pressed={risk === taken}
           onClick={() => onChoose(risk)}
         >
           {risk}
