@@ -1,5 +1,5 @@
 import type { MessagePort, Worker } from 'node:worker_threads';
-import type { Queries, Transactions } from './database.ts';
+import type { Queries, Transactions } from './database-types.ts';
 
 /** What the thread of the database is asked; each message is answered under its number. */
 export type ToDatabase = { id: number } & (

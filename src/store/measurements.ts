@@ -4,10 +4,9 @@ import type { MetricSpreads } from '../core/measure/metrics.ts';
 import type { AnyYardstick, Yardstick } from '../core/measure/yardstick.ts';
 import type { Frame, RunObservation } from '../core/measure/run.ts';
 import type { Queries } from './database.ts';
-import { RUN } from './records/run.ts';
+import { RUN, type StoredRun } from './records/run.ts';
 
-/** A run without its pictures, which are kept apart. */
-export type StoredRun = Omit<RunObservation, 'frames' | 'finalPicture'>;
+export type { StoredRun } from './records/run.ts';
 
 export interface StoredMeasurement {
   id: number;

@@ -1,15 +1,11 @@
 import type { FoldRecord, StoredAnswers } from '../core/fold/record.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
-import type { Metrics, MetricSpreads } from '../core/measure/metrics.ts';
-import type { AnyYardstick } from '../core/measure/yardstick.ts';
 import type { Plan } from '../core/treat/plan.ts';
 import type { Rebound } from '../core/treat/rebind.ts';
-import type { ArmId } from '../core/trial/arms.ts';
-import type { TrialChecks, TrialResult } from '../core/trial/verdict.ts';
 import type { Queries } from './database.ts';
 import { FOLD as FOLD_RECORD } from './records/fold.ts';
 import { PLAN as PLAN_RECORD } from './records/plan.ts';
-import { TRIAL as TRIAL_RECORD } from './records/trial.ts';
+import { TRIAL as TRIAL_RECORD, type TrialRecord } from './records/trial.ts';
 
 /** A picture to be stored with a fold proof or a trial. */
 export interface NewPicture {
@@ -35,22 +31,7 @@ export interface StoredFold extends FoldRecord {
   pictures: PictureInfo[];
 }
 
-/** A trial without its pictures. */
-export interface TrialRecord {
-  takenAt: string;
-  arms: { id: ArmId; metrics: Metrics[]; spreads: MetricSpreads; consoleErrors: string[] }[];
-  /** Which pair's frames are kept; null for a trial of before. */
-  shownPair: number | null;
-  result: TrialResult;
-  checks: TrialChecks;
-  windowMs: number;
-  seed: number;
-  /** In which order the arms of each pair ran. */
-  order: (readonly ArmId[])[];
-  yardstick: AnyYardstick;
-  /** Why pairs were made again, and whether some had to be kept although the rule rejects them. */
-  quality: { rejected: string[]; tooBusy: boolean };
-}
+export type { TrialRecord } from './records/trial.ts';
 
 /** What a trial was of. Trials of before do not tell all of it. */
 export interface TrialProvenance {

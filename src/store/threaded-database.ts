@@ -1,7 +1,7 @@
 import { MessageChannel, Worker, type MessagePort } from 'node:worker_threads';
 import { threadFile } from '../threads/thread-files.ts';
 import { DatabaseClient } from './database-client.ts';
-import type { Database, Queries } from './database.ts';
+import type { Database, Queries } from './database-types.ts';
 
 /** The embedded database in a thread of its own: storing much never holds up the thread that answers. */
 export class ThreadedDatabase implements Database {

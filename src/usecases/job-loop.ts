@@ -13,7 +13,7 @@ import {
   type Job,
 } from '../store/jobs.ts';
 import { JOB_KINDS } from './jobs/index.ts';
-import type { Carry } from './jobs/kind.ts';
+import type { Carry } from './carry.ts';
 import type { Read } from './readings.ts';
 
 const POLL_MS = 400;

@@ -11,7 +11,7 @@ import { latestAnswers } from '../store/proofs.ts';
 import { stateOf } from '../store/settings.ts';
 import { listPages, type Page } from '../store/sites.ts';
 import { foldFamily, type FamilyPage } from './family-fold.ts';
-import type { Carry } from './jobs/kind.ts';
+import type { Carry } from './carry.ts';
 import { keepFold } from './keep.ts';
 
 /** Makes a page's fold CSS from its newest capture, by the user's settings, and stores it. */

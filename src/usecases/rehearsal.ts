@@ -8,7 +8,7 @@ import type { FoldOutcome } from '../core/treat/scene.ts';
 import type { Database } from '../store/database.ts';
 import { findRehearsal, keepRehearsal } from '../store/rehearsals.ts';
 import { foldMark } from './fold-hash.ts';
-import type { Carry } from './jobs/kind.ts';
+import type { Carry } from './carry.ts';
 
 /** What a plan is rehearsed on. */
 export interface Rehearsable {

@@ -16,7 +16,7 @@ import { nameOwner } from '../store/owners.ts';
 import { deletePage, ensurePage, listPages, type Page } from '../store/sites.ts';
 import { foldView } from './fold-view.ts';
 import { keepFold, keepMeasurement } from './keep.ts';
-import type { Carry } from './jobs/kind.ts';
+import type { Carry } from './carry.ts';
 import { answersOfFamily, makeFamilyFold, makeFold } from './make-fold.ts';
 import { mapView } from './map-view.ts';
 import { measureView } from './measure-view.ts';

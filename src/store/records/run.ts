@@ -1,6 +1,9 @@
 import * as v from 'valibot';
-import type { StoredRun } from '../measurements.ts';
+import type { RunObservation } from '../../core/measure/run.ts';
 import { recordKind } from './record.ts';
+
+/** A run without its pictures, which are kept apart. */
+export type StoredRun = Omit<RunObservation, 'frames' | 'finalPicture'>;
 
 export const RUN = recordKind<StoredRun>({
   what: 'A run',

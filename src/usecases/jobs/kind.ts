@@ -1,14 +1,11 @@
 import * as v from 'valibot';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import { Trouble } from '../../engine/errors.ts';
-import type { Order, ResultOf } from '../../engine/jobs/orders.ts';
 import type { Database } from '../../store/database.ts';
 import type { Job } from '../../store/jobs.ts';
 import { findPage, type Page } from '../../store/sites.ts';
+import type { Carry } from '../carry.ts';
 import type { Read } from '../readings.ts';
-
-/** Carries an order out in a process of its own. */
-export type Carry = <O extends Order>(order: O) => Promise<ResultOf<O['kind']>>;
 
 /** What the work of one job has at hand. */
 export interface Work {
