@@ -184,6 +184,28 @@ export class User {
     );
   }
 
+  /** What stands at a place, once it stands there. */
+  finds(place: By, seconds = 15): Promise<WebElement> {
+    return this.driver.wait(until.elementLocated(place), seconds * 1000);
+  }
+
+  /** Clicks what stands at a place, once it can be clicked. */
+  async clicks(place: By, seconds = 15): Promise<void> {
+    await this.driver.wait(
+      async () => {
+        try {
+          await this.driver.findElement(place).click();
+          return true;
+        } catch {
+          // It is not there, is drawn anew, or a dialog that closes still covers it: look again.
+          return false;
+        }
+      },
+      seconds * 1000,
+      `${place.toString()} could not be clicked`,
+    );
+  }
+
   /** Writes into a field of that name, over what stands there. */
   async fill(name: string, text: string): Promise<void> {
     await this.driver.wait(

@@ -176,7 +176,7 @@ describe('HAR files', () => {
     await user.go(`${demo.url}/?conditions=home-laptop`);
     await user.press('Add pages');
     await user.press('HAR file');
-    await driver.findElement(By.css('input[type=file]')).sendKeys(file);
+    await (await user.finds(By.css('input[type=file]'))).sendKeys(file);
     await user.press('Read it');
     const painted = async () => {
       const view = await (await fetch(`${demo.url}/api/board?conditions=home-laptop`)).json();
@@ -217,7 +217,7 @@ describe('real visitors', () => {
     const folder = mkdtempSync(join(tmpdir(), 'wistrel-visitors-'));
     const give = async (name: string, text: string) => {
       writeFileSync(join(folder, name), text);
-      await driver.findElement(By.css('input[name=visitors]')).sendKeys(join(folder, name));
+      await (await user.finds(By.css('input[name=visitors]'))).sendKeys(join(folder, name));
       await user.press('Take the figures');
     };
     const { url } = (await board()).sites[0]!.pages[0]!;
@@ -279,10 +279,10 @@ describe('the map', () => {
     expect(await driver.executeScript('return scrollY')).toBeGreaterThan(200);
     expect((await placeOf('.side h2'))[0]).toBeGreaterThanOrEqual(0);
     await user.press('lib.js');
-    await driver.findElement(By.xpath("//aside//summary[normalize-space(.)='Content']")).click();
+    await user.clicks(By.xpath("//aside//summary[normalize-space(.)='Content']"));
     await user.sees('Laid out to be read');
     const first = await user.sentence();
-    await driver.findElement(By.css('option[value=largest-contentful-paint]')).click();
+    await user.clicks(By.css('option[value=largest-contentful-paint]'));
     await user.sees('Largest contentful paint took');
     expect(await user.sentence()).not.toBe(first);
   });

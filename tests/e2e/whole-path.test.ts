@@ -132,7 +132,7 @@ describe('the whole path on the demo home page', () => {
       'It paints html at 390×844 and 5 more viewports.',
     ])
       await user.sees(text);
-    expect(await driver.findElement(By.css('.cm-content')).getText()).toContain('{');
+    expect(await (await user.finds(By.css('.cm-content'))).getText()).toContain('{');
   });
 
   it('keeps what the user decides of the fold CSS, by selector and by pointing at the picture', async () => {
@@ -142,13 +142,13 @@ describe('the whole path on the demo home page', () => {
     await user.sees('Your decisions have changed since: generate it again.');
     await user.press('Take back: Always keep rules that name .late-menu');
     await user.doesNotSee('Your decisions have changed since');
-    const picture = await driver.findElement(By.css('.shot svg'));
+    const picture = await user.finds(By.css('.shot svg'));
     await driver.actions().move({ origin: picture }).click().perform();
     await user.press('Leave it out');
     await user.sees('Always leave out what ');
     await driver.navigate().refresh();
     await user.sees('Always leave out what ');
-    await driver.findElement(By.xpath("//button[starts-with(@aria-label, 'Take back')]")).click();
+    await user.clicks(By.xpath("//button[starts-with(@aria-label, 'Take back')]"));
     await user.doesNotSee('Always leave out what ');
     await user.fill('decision', 'a:::b');
     await user.press('Add');
@@ -161,7 +161,7 @@ describe('the whole path on the demo home page', () => {
     await user.sees('2 inline scripts that read it move after it');
     await user.sees('refused: line 53 of the page reads “deck”');
     const before = await user.sentence();
-    await driver.findElement(By.css('input[aria-label="carousel.js: defer"]')).click();
+    await user.clicks(By.css('input[aria-label="carousel.js: defer"]'));
     await user.sees('Your own plan');
     expect(await user.sentence()).not.toBe(before);
     await user.press('Back to the recommended plan');
@@ -178,7 +178,7 @@ describe('the whole path on the demo home page', () => {
     expect(await user.sentence()).toMatch(
       /^Treated, Home (paints|shows its first content) [\d,]+ ms earlier, over [678] pairs[,.].* Speed Index: .*No new console error, and no request fails or is missing\. Rehearsed in \d+ orders of arrival, it becomes what it is as authored\.$/,
     );
-    const row = await driver.findElement(
+    const row = await user.finds(
       By.xpath("//tr[td[1][starts-with(normalize-space(.), 'First contentful paint')]][td[4]]"),
     );
     const [asIs, treated] = await Promise.all(
@@ -200,10 +200,10 @@ describe('the whole path on the demo home page', () => {
     await driver.get(url!);
     await user.sees('To the islands, in every weather');
     await driver.manage().window().setRect({ width: 500, height: 800 });
-    await driver.findElement(By.css('.sk-menu-button')).click();
+    await user.clicks(By.css('.sk-menu-button'));
     await driver.wait(
       async () =>
-        (await driver.findElement(By.css('.sk-menu-button')).getAttribute('aria-expanded')) === 'true',
+        (await (await user.finds(By.css('.sk-menu-button'))).getAttribute('aria-expanded')) === 'true',
       5_000,
     );
     await driver.close();
@@ -215,7 +215,7 @@ describe('the whole path on the demo home page', () => {
     expect(await user.sentence()).toMatch(/^\d+ changes to put in, 3 files besides the HTML\.$/);
     await user.sees('Treated, Home');
     await user.sees('+++ treated');
-    const href = await driver.findElement(By.xpath("//a[contains(., 'Download')]")).getAttribute('href');
+    const href = await (await user.finds(By.xpath("//a[contains(., 'Download')]"))).getAttribute('href');
     const answer = await fetch(href!);
     const files = unzipSync(new Uint8Array(await answer.arrayBuffer()));
     const names = Object.keys(files).map((name) => name.replace(/-[0-9a-f]{8}\./, '-….'));
@@ -292,12 +292,12 @@ describe('pages of the user’s own', () => {
     await user.sees('What was stored before is unchanged.');
     await user.go(demo.url);
     await user.press('Rename Odd broken');
-    await driver.findElement(By.css('[role=dialog] input')).sendKeys(' one');
+    await (await user.finds(By.css('[role=dialog] input'))).sendKeys(' one');
     await user.key(Key.ENTER);
     await user.sees('Odd broken one');
     await user.press('Delete Odd broken one');
     await user.sees('Delete Odd broken one?');
-    await driver.findElement(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Delete']")).click();
+    await user.clicks(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Delete']"));
     await user.doesNotSee('Odd broken one');
   });
 });

@@ -18,6 +18,11 @@ export function hostOf(url: string): string {
   }
 }
 
+/** What a host is told by where it only has to be told from others: its first label, or all of an address. */
+export function shortHost(host: string): string {
+  return /^[\d.]+(:\d+)?$|^\[/.test(host) ? host : host.split('.')[0]!;
+}
+
 export type Party = 'first' | 'third';
 
 /** First party when the asset's registrable domain is the page's; data: and blob: URLs are the page's own. */

@@ -94,7 +94,13 @@ function stepsOf(scene: Scene, rule: PlanRule): Step[] {
 }
 
 /** What is refused because there is no way of doing it. */
-const IMPOSSIBLE = new Set<Refusal['code']>(['not-for-this', 'no-fold-css', 'no-such-asset', 'same-element']);
+const IMPOSSIBLE = new Set<Refusal['code']>([
+  'not-for-this',
+  'no-fold-css',
+  'sheet-not-captured',
+  'no-such-asset',
+  'same-element',
+]);
 
 /** The steps that may be taken: a rule is taken with all that goes with it, or not at all. */
 function legalSteps(

@@ -1,7 +1,7 @@
 import type { PageFont } from '../fonts/page-fonts.ts';
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
 import { fileNameOf, hostOf, ownerOf } from '../path/party.ts';
-import { bytes } from '../path/words.ts';
+import { bytes, capital } from '../path/words.ts';
 import { refusalWords } from '../words/refusals.ts';
 import { handlersThatRead } from './handlers.ts';
 import { hidingStays, type Hiding } from './hiding.ts';
@@ -73,8 +73,12 @@ function sheetAdvice(scene: Scene, style: PageStyle): Advice {
   const { element } = style;
   if (element.printOnly) return asAuthored('low', 'For print only: it never blocked rendering.');
   const own = fold.find((sheet) => sheet.url === element.url);
-  if (!own)
-    return without(scene, style, asAuthored('low', 'No fold CSS was made for it: generate it first.'));
+  if (!own) {
+    const why = {
+      code: page.captured.text(element.url!) === null ? 'sheet-not-captured' : 'no-fold-css',
+    } as const;
+    return without(scene, style, asAuthored('low', `${capital(refusalWords(why))}.`));
+  }
   const policy = policyRefusal(page, [['style'], ['handler', 'script']]);
   if (policy)
     return without(

@@ -44,6 +44,7 @@ export type Refusal =
   | { code: 'visit-data'; place: Place }
   | { code: 'hiding-read'; reader: string; name: string }
   | { code: 'no-fold-css' }
+  | { code: 'sheet-not-captured' }
   | { code: 'fold-not-proved' }
   | { code: 'same-element'; ruleId: string; treatment: string }
   | { code: 'no-such-asset'; kind: RuleKind }

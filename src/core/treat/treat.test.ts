@@ -509,11 +509,15 @@ describe('stylesheets and fonts', () => {
   });
 
   it('recommends fold CSS only when it is proved', () => {
-    const assets = page('<link rel="stylesheet" href="a.css">');
+    const assets = page('<link rel="stylesheet" href="a.css">', { 'a.css': 'p{color:red}'.repeat(2_000) });
     const scene = withFold(assets, [{ url: `${PAGE}a.css`, css: 'p{}' }]);
     expect(recommendPlan(scene).rules[0]!.treatment).toBe('fold-css-late');
     expect(recommendPlan({ ...scene, foldUsable: false }).rules[0]!.treatment).toBe('as-authored');
     expect(recommended(assets).rules[0]!.reason).toContain('generate it first');
+    const elsewhere = page('<link rel="stylesheet" href="https://away.test/b.css">');
+    expect(recommended(elsewhere).rules[0]!.reason).toBe(
+      'The capture does not hold it, as its host did not answer: measure the page again when it does.',
+    );
   });
 
   it('swaps own fonts in their own sheet and preloads those above the fold', () => {

@@ -49,6 +49,8 @@ export function refusalWords(refusal: Refusal): string {
       return `${refusal.reader} reads “${refusal.name}”, which the snippet that hides the page defines`;
     case 'no-fold-css':
       return 'there is no fold CSS for it: generate it first';
+    case 'sheet-not-captured':
+      return 'the capture does not hold it, as its host did not answer: measure the page again when it does';
     case 'fold-not-proved':
       return 'its fold CSS is not proved: look at what differs, then decide to use it in the Fold CSS stage';
     case 'same-element':

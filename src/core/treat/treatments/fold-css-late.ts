@@ -16,7 +16,9 @@ export const foldCssLate: Treatment<'stylesheet'> = {
   refuses(style, scene) {
     const policy = policyRefusal(scene.page, [['style'], ['handler', 'script']]);
     if (policy) return policy;
-    if (!foldOf(style.element.url, scene)) return { code: 'no-fold-css' };
+    const { url } = style.element;
+    if (!foldOf(url, scene))
+      return { code: scene.page.captured.text(url!) === null ? 'sheet-not-captured' : 'no-fold-css' };
     return scene.foldUsable ? null : { code: 'fold-not-proved' };
   },
   contributes(style, scene) {

@@ -3,6 +3,7 @@ import { useWindowVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useEffectEvent, useLayoutEffect, useRef, useState, type ReactNode } from 'react';
 import type { BillSegment } from '@/core/path/bill';
 import type { Hold, MapAsset } from '@/core/path/map';
+import { shortHost } from '@/core/path/party';
 import { bytes, count, ms } from '@/core/path/words';
 import type { Busy, MapView } from '@/usecases/map-view';
 import { KIND_MARK } from '../../figures';
@@ -225,7 +226,7 @@ function AssetRow({
           <NoteNumbers notes={notes} />
           <span className="kind">{KIND_MARK[asset.kind]}</span>
           <b style={{ fontWeight: 600 }}>{asset.name}</b>{' '}
-          <span className="muted">{asset.host.split('.')[0]}</span>
+          <span className="muted">{shortHost(asset.host)}</span>
         </div>
         {tall ? <div className="why">{asset.evidence}</div> : null}
       </span>

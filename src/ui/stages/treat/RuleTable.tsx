@@ -1,7 +1,7 @@
 'use client';
 import Switch from '@mui/material/Switch';
 import { useEffect, useRef, type ReactNode, type Ref } from 'react';
-import { hostOf } from '@/core/path/party';
+import { hostOf, shortHost } from '@/core/path/party';
 import { bytes } from '@/core/path/words';
 import type { RehearsedState, TreatRow } from '@/usecases/treat-view';
 import { KIND_MARK } from '../../figures';
@@ -128,7 +128,7 @@ function RuleLine({
                 : KIND_MARK[row.rule.kind]}
           </span>
           <b style={{ fontWeight: 600 }}>{nameOf(row)}</b>{' '}
-          <span className="muted">{hostOf(row.label).split('.')[0]}</span>
+          <span className="muted">{shortHost(hostOf(row.label))}</span>
         </button>
         {row.notApplied ? <div>Not applied. {row.notApplied}</div> : null}
       </td>
