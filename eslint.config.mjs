@@ -38,6 +38,11 @@ export default tseslint.config(
       eqeqeq: 'error',
     },
   },
+  {
+    files: ['src/**'],
+    ignores: ['**/*.test.ts', '**/*.test.tsx'],
+    rules: { 'max-lines-per-function': ['error', { max: 80, skipBlankLines: false, skipComments: false }] },
+  },
   closed(
     ['src/core/**'],
     `${folder('engine|store|app|ui|cli|demo')}|^node:|^(fs|path|net|http|http2|https|tls|child_process|worker_threads|os)$|^(react|next|@mui|@emotion|puppeteer-core|sharp)(/|$|-)`,

@@ -7,6 +7,7 @@ import { partsOf, shortfallWords, slowdownRate, speedOf, type Yardstick } from '
 import { CapturedPage } from '../core/page/captured-page.ts';
 import { readPageAssets } from '../core/page/page-assets.ts';
 import { armName } from '../core/words/arms.ts';
+import { blockWords, edgeWords } from '../core/words/edges.ts';
 import { mapPage } from '../core/path/map-page.ts';
 import { handOversOf } from '../core/path/hand-overs.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
@@ -15,14 +16,19 @@ import { bytesOf } from '../core/fold/fold-css.ts';
 import { whyKept } from '../core/fold/why-kept.ts';
 import type { FoldCheck } from '../engine/fold/check-fold.ts';
 import type { FoldResult, PicturedProof } from '../engine/fold/fold-result.ts';
+import { fileNameOf } from '../core/path/party.ts';
+import { ms } from '../core/path/words.ts';
+import { matchText, type Plan, type PlanRule } from '../core/treat/plan.ts';
+import { treatmentLabel } from '../core/treat/treatments/index.ts';
 import type { ResultOf } from '../engine/jobs/orders.ts';
+import type { MeasuredRuleGains } from '../engine/trial/run-rule-gains.ts';
 
-/** The JSON that the command line writes; docs/formats.md documents every key. */
-export function mapJson(result: Omit<ResultOf<'measure'>, 'kind'>, conditions: Conditions) {
+/** The map of a measured page, by its median run. */
+export function mapPageOf(result: Omit<ResultOf<'measure'>, 'kind'>, conditions: Conditions) {
   const { capture, bodies, measurement } = result;
   const run = measurement.runs[measurement.medianRun]!;
   const headline = headlineOfSpreads(measurement.spreads);
-  const { map, floor, findings } = mapPage({
+  return mapPage({
     assets: readPageAssets(new CapturedPage(capture, bodies), run.requests),
     run,
     runs: measurement.runs,
@@ -31,6 +37,13 @@ export function mapJson(result: Omit<ResultOf<'measure'>, 'kind'>, conditions: C
     headline,
     earliestMs: measurement.spreads[headline].min,
   });
+}
+
+/** The JSON that the command line writes; docs/formats.md documents every key. */
+export function mapJson(result: Omit<ResultOf<'measure'>, 'kind'>, conditions: Conditions) {
+  const { capture, measurement } = result;
+  const headline = headlineOfSpreads(measurement.spreads);
+  const { map, floor, findings } = mapPageOf(result, conditions);
   return {
     url: capture.url,
     conditions,
@@ -98,7 +111,7 @@ function assetsAndBill(map: PageMap) {
       found: asset.found,
       renderBlocking: asset.renderBlocking,
       hold: asset.hold,
-      blocks: asset.blocks,
+      blocks: asset.blocks && blockWords(asset.blocks),
       waitedMs: asset.waitedMs,
       gainMs: asset.gainMs,
       evidence: asset.evidence,
@@ -107,7 +120,7 @@ function assetsAndBill(map: PageMap) {
       ranMs: asset.ranMs,
       readMs: asset.readMs,
     })),
-    graph: map.edges,
+    graph: map.edges.map((edge) => ({ ...edge, cause: edgeWords(edge) })),
     paintBill: map.paintBill.map(({ code, label, why, kind, url, startMs, endMs }) => ({
       code,
       label,
@@ -221,4 +234,40 @@ export function trialJson(url: string, { trial, notApplied }: ResultOf<'trial'>)
     seed: trial.seed,
     windowMs: trial.windowMs,
   };
+}
+
+/** What each rule gained: of every step its rules, the paint after it, and by how much it came earlier. */
+export function gainsJson({ headline, asIsMs, steps, seed }: MeasuredRuleGains, plan: Plan) {
+  return {
+    headline: HEADLINE_NAMES[headline],
+    asIsMs,
+    seed,
+    steps: steps.map(({ ruleIds, paintMs, gained }) => ({
+      rules: plan.rules
+        .filter((rule) => ruleIds.includes(rule.id))
+        .map(({ id, match, treatment }) => ({ id, match, treatment })),
+      paintMs,
+      gainedMs: -gained.differenceMs,
+      interval: gained.low === null || gained.high === null ? null : [-gained.high, -gained.low],
+      verdict: gained.verdict,
+    })),
+  };
+}
+
+/** The same as lines of text. */
+export function gainLines({ asIsMs, steps }: MeasuredRuleGains, plan: Plan): string[] {
+  const paint = (value: number | null) => (value === null ? '–' : ms(value)).padStart(10);
+  return [
+    `${paint(asIsMs)}  as is`,
+    ...steps.map(({ ruleIds, paintMs, gained }) => {
+      const rules = plan.rules.filter((rule) => ruleIds.includes(rule.id));
+      const names = rules.map((rule) => `${nameOf(rule)}: ${treatmentLabel(rule.kind, rule.treatment)}`);
+      const what = names.length > 3 ? `${names.length} rules` : names.join(', ');
+      return `${paint(paintMs)}  ${what}: ${gained.verdict}, ${ms(-gained.differenceMs)}`;
+    }),
+  ];
+}
+
+function nameOf({ match }: PlanRule): string {
+  return 'url' in match ? fileNameOf(match.url) : matchText(match).slice(0, 60);
 }

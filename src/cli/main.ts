@@ -1,7 +1,5 @@
-import { readFileSync, writeFileSync } from 'node:fs';
+import { writeFileSync } from 'node:fs';
 import { isAbsolute, join } from 'node:path';
-import * as v from 'valibot';
-import { PLAN } from '../app/api/schemas.ts';
 import { ms, bytes } from '../core/path/words.ts';
 import { matchText, usesFold, type Plan } from '../core/treat/plan.ts';
 import { writeHar } from '../core/har/write-har.ts';
@@ -12,11 +10,11 @@ import { readCertificate } from '../engine/chromium/certificates.ts';
 import { faultsOf, type Rehearsal } from '../core/rehearse/rehearsal.ts';
 import { rehearsalRemarks, rehearsedSentence } from '../core/words/rehearsal.ts';
 import { rehearsed } from '../usecases/rehearsal.ts';
+import { decidedPlan, readDecisions, readPlan } from './plan-files.ts';
 import { makeFolder, writeTreatedFiles } from './treat-files.ts';
 import { carryOut } from '../engine/jobs/orders.ts';
 import { CapturedPage } from '../core/page/captured-page.ts';
 import { readPageAssets } from '../core/page/page-assets.ts';
-import { rebind, type Rebound } from '../core/treat/rebind.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
 import { applyPlan } from '../core/treat/apply.ts';
 import { sceneOf, type FoldOutcome } from '../core/treat/scene.ts';
@@ -27,8 +25,10 @@ import { openDatabase, type Database } from '../store/database.ts';
 import { ensurePage } from '../store/sites.ts';
 import { foldMark } from '../usecases/fold-hash.ts';
 import { keepMeasurement, keepTrial } from '../usecases/keep.ts';
+import { keepRuleGains } from '../store/rule-gains.ts';
+import { ruleGainsSentence } from '../core/words/rule-gains.ts';
 import { FoldCommand, type Answer, type Measured } from './fold-command.ts';
-import { liveMapJson, mapJson, trialJson } from './json.ts';
+import { gainLines, gainsJson, liveMapJson, mapJson, mapPageOf, trialJson } from './json.ts';
 import { readOptions, USAGE, type Input, type Options } from './options.ts';
 
 const EXIT = { done: 0, checkFailed: 1, badInput: 2, notMeasured: 3 } as const;
@@ -90,6 +90,8 @@ class Command {
         return this.#treat(input);
       case 'trial':
         return this.#trial(input);
+      case 'prove':
+        return this.#prove(input);
       case 'har':
         return this.#har(input);
     }
@@ -118,25 +120,73 @@ class Command {
   }
 
   async #plan(input: Input) {
-    const { decisionsFile } = this.#options;
-    const decisions = decisionsFile ? readPlan(userPath(decisionsFile)) : null;
-    const measured = await this.#measure(input, 1);
-    const { capture, bodies, measurement } = measured.result;
-    const fold = await this.#foldCommand.make(measured);
-    const page = readPageAssets(new CapturedPage(capture, bodies), measurement.runs[0]!.requests);
-    const scene = sceneOf(page, fold);
-    const recommended = recommendPlan(scene, this.#options.risk);
-    const bound = decisions && rebind(decisions, scene, recommended);
-    const start = bound?.plan ?? recommended;
-    const rehearsal = this.#options.unrehearsed ? null : await this.#rehearse(measured, start, fold);
-    const plan = rehearsal?.plan ?? start;
-    if (this.#options.out) writeFileSync(userPath(this.#options.out), `${JSON.stringify(plan, null, 2)}\n`);
+    const { plan, said } = await this.#planned(await this.#measure(input, 1));
     const lines = plan.rules.map(
       (rule) =>
         `${rule.on ? 'on ' : 'off'} ${rule.risk.padEnd(6)} ${treatmentLabel(rule.kind, rule.treatment).padEnd(24)} ${matchText(rule.match)}\n    ${rule.reason}`,
     );
-    const said = [...(bound ? reboundLines(bound.rebound) : []), ...rehearsalLines(rehearsal)];
     return { json: plan, text: [...lines, '', ...said].join('\n') };
+  }
+
+  /** What is recommended for a page, with what was decided, as rehearsed; written down where that is asked for. */
+  async #planned(measured: Measured) {
+    const { decisionsFile } = this.#options;
+    const decided = decisionsFile ? readDecisions(userPath(decisionsFile)) : null;
+    const { capture, bodies, measurement } = measured.result;
+    const fold = await this.#foldCommand.make(measured);
+    const page = readPageAssets(new CapturedPage(capture, bodies), measurement.runs[0]!.requests);
+    const scene = sceneOf(page, fold);
+    const { plan: start, said } = decidedPlan(scene, recommendPlan(scene, this.#options.risk), decided);
+    const rehearsal = this.#options.unrehearsed ? null : await this.#rehearse(measured, start, fold);
+    const plan = rehearsal?.plan ?? start;
+    if (this.#options.out) writeFileSync(userPath(this.#options.out), `${JSON.stringify(plan, null, 2)}\n`);
+    return { plan, fold, rehearsal, said: [...said, ...rehearsalLines(rehearsal)] };
+  }
+
+  /** Recommends, rehearses, holds the trial, and measures what each rule gains. */
+  async #prove(input: Input) {
+    const measured = await this.#measure(input, 3);
+    const { plan, fold, rehearsal, said } = await this.#planned(measured);
+    const { capture } = measured.result;
+    // What rehearsing excepted is not in the plan that is tried.
+    const left = rehearsal && { ...rehearsal, exceptions: [], gaveUp: false };
+    const { trial, notApplied } = await this.#holdTrial(measured, plan, fold, left);
+    const { map } = mapPageOf(measured.result, this.#options.conditions);
+    const { gains } = await carryOut(
+      {
+        kind: 'rule-gains',
+        ...this.#replayed({ measured, plan, fold }),
+        waitedMs: new Map(map.assets.map((one) => [one.url, Math.max(one.waitedMs, one.gainMs ?? 0)])),
+        rounds: this.#options.runs,
+      },
+      say,
+      this.#cancel.signal,
+    );
+    await this.#database.transaction((queries) =>
+      keepRuleGains(
+        queries,
+        measured.pageId,
+        {
+          captureId: measured.captureId,
+          plan,
+          foldHash: foldMark(fold),
+          conditions: this.#options.conditions,
+        },
+        gains,
+      ),
+    );
+    const holds = trial.result.verdict === 'earlier' && trial.result.breaks.length === 0;
+    return {
+      json: {
+        ...trialJson(capture.url, { kind: 'trial', trial, notApplied }),
+        plan,
+        ruleByRule: gainsJson(gains, plan),
+      },
+      failed: !holds,
+      text: [trial.result.sentence, ...said, '', ruleGainsSentence(gains), ...gainLines(gains, plan)].join(
+        '\n',
+      ),
+    };
   }
 
   #rehearse(measured: Measured, plan: Plan, fold: FoldOutcome | null): Promise<Rehearsal> {
@@ -188,31 +238,11 @@ class Command {
   async #trial(input: Input) {
     const plan = readPlan(userPath(this.#options.planFile!));
     const measured = await this.#measure(input, 1);
-    const { capture, bodies, measurement, state } = measured.result;
+    const { capture } = measured.result;
     const fold = await this.#foldFor(measured, plan);
     this.#refuseIllegal(measured, plan, fold);
     const rehearsal = this.#options.unrehearsed ? null : await this.#rehearse(measured, plan, fold);
-    const result = await carryOut(
-      {
-        kind: 'trial',
-        pageName: capture.url,
-        capture,
-        bodies,
-        state,
-        yardstick: measurement.yardstick,
-        requests: measurement.runs[0]!.requests,
-        plan,
-        fold,
-        conditions: this.#options.conditions,
-        pairs: this.#options.runs,
-        rehearsal,
-        evenIllegal: this.#options.evenIllegal,
-      },
-      say,
-      this.#cancel.signal,
-    );
-    const of = { captureId: measured.captureId, plan, ownPlan: true, foldHash: foldMark(fold) };
-    await keepTrial(this.#database, measured.pageId, of, result);
+    const result = await this.#holdTrial(measured, plan, fold, rehearsal);
     const json = trialJson(capture.url, result);
     return {
       json,
@@ -222,6 +252,39 @@ class Command {
         ...(rehearsal ? faultsOf(rehearsal) : []),
         ...result.notApplied.map((one) => `Not applied, ${one.ruleId}: ${one.why}`),
       ].join('\n'),
+    };
+  }
+
+  async #holdTrial(measured: Measured, plan: Plan, fold: FoldOutcome | null, rehearsal: Rehearsal | null) {
+    const result = await carryOut(
+      {
+        kind: 'trial',
+        ...this.#replayed({ measured, plan, fold }),
+        pairs: this.#options.runs,
+        rehearsal,
+        evenIllegal: this.#options.evenIllegal,
+      },
+      say,
+      this.#cancel.signal,
+    );
+    const of = { captureId: measured.captureId, plan, ownPlan: true, foldHash: foldMark(fold) };
+    await keepTrial(this.#database, measured.pageId, of, result);
+    return result;
+  }
+
+  /** A page with its plan, as orders that replay it are given it. */
+  #replayed({ measured, plan, fold }: { measured: Measured; plan: Plan; fold: FoldOutcome | null }) {
+    const { capture, bodies, measurement, state } = measured.result;
+    return {
+      pageName: capture.url,
+      capture,
+      bodies,
+      state,
+      yardstick: measurement.yardstick,
+      requests: measurement.runs[0]!.requests,
+      plan,
+      fold,
+      conditions: this.#options.conditions,
     };
   }
 
@@ -287,15 +350,6 @@ class Command {
   }
 }
 
-/** What became of the rules of a plan of before, in sentences. */
-function reboundLines({ bound, lost, fresh }: Rebound): string[] {
-  return [
-    ...bound.map(({ ruleId, from, to }) => `Bound again, ${ruleId}: ${from} is now ${to}.`),
-    ...lost.map(({ ruleId, what }) => `Does nothing, ${ruleId}: the page has no ${what}.`),
-    ...fresh.map(({ ruleId, what }) => `New, ${ruleId}: ${what} is treated as recommended.`),
-  ];
-}
-
 /** What rehearsing a plan has shown, in sentences. */
 function rehearsalLines(rehearsal: Rehearsal | null): string[] {
   if (!rehearsal) return [rehearsedSentence(null, false)];
@@ -308,21 +362,6 @@ function rehearsalLines(rehearsal: Rehearsal | null): string[] {
 
 function say(step: string): void {
   process.stderr.write(`${step}\n`);
-}
-
-function readPlan(file: string): Plan {
-  let data: unknown;
-  try {
-    data = JSON.parse(readFileSync(file, 'utf8'));
-  } catch (error) {
-    throw new Trouble(
-      'input',
-      `The plan ${file} could not be read: ${error instanceof Error ? error.message : String(error)}.`,
-    );
-  }
-  const read = v.safeParse(PLAN, data);
-  if (!read.success) throw new Trouble('input', `${file} is not a plan: ${read.issues[0].message}`);
-  return read.output as Plan;
 }
 
 async function main(): Promise<number> {

@@ -14,7 +14,7 @@ import type { FoldViewport } from '../core/fold/viewports.ts';
 /** A call that cannot be understood: one sentence, then the usage line of its command. */
 export class UsageError extends Error {}
 
-const COMMANDS = ['map', 'fold', 'plan', 'treat', 'trial', 'har'] as const;
+const COMMANDS = ['map', 'fold', 'plan', 'treat', 'trial', 'prove', 'har'] as const;
 export type CommandName = (typeof COMMANDS)[number];
 
 /** A page by its address, or a HAR file. */
@@ -23,11 +23,13 @@ export type Input = { kind: 'url'; url: string } | { kind: 'har'; path: string }
 export const USAGE: Record<CommandName, string> = {
   map: './wistrel map <url|file.har> … [--conditions ID] [--runs N] [--json FILE]',
   fold: './wistrel fold <url|file.har> … [--viewport WxH[@FOLD] …] [--keep SELECTOR …] [--leave-out SELECTOR …] [--budget KB] [--rest whole|less-fold|used-only] [--check FILE.css] [--out FILE.css] [--json FILE]',
-  plan: './wistrel plan <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions plan.json] [--unrehearsed] [--out plan.json] [--json FILE]',
+  plan: './wistrel plan <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--unrehearsed] [--out plan.json] [--json FILE]',
   treat:
     './wistrel treat <url|file.har> --plan plan.json --out DIR [--even-illegal] [--use-unproved] [--json FILE]',
   trial:
     './wistrel trial <url|file.har> … --plan plan.json [--conditions ID] [--runs N] [--use-unproved] [--unrehearsed] [--even-illegal] [--json FILE]',
+  prove:
+    './wistrel prove <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--runs N] [--out plan.json] [--json FILE]',
   har: './wistrel har <url> --out FILE.har [--conditions ID] [--keep-secrets]',
 };
 
@@ -126,7 +128,7 @@ export function readOptions(args: readonly string[]): Options {
     command: name,
     inputs,
     conditions,
-    runs: readRuns(values.runs, name === 'trial' ? 6 : 3),
+    runs: readRuns(values.runs, name === 'trial' || name === 'prove' ? 6 : 3),
     viewports: values.viewport?.map(readViewport) ?? null,
     decisions: [
       ...(values.keep ?? []).map((what) => readDecision('keep', what)),

@@ -170,7 +170,14 @@ export async function latestTrial(
 export interface TrialOnBoard extends TrialProvenance {
   pageId: number;
   data: TrialRecord;
-  now: { captureId: number; plan: Plan | null; foldHash: string | null; foldUsable: boolean };
+  now: {
+    captureId: number;
+    plan: Plan | null;
+    foldHash: string | null;
+    foldUsable: boolean;
+    /** Something was decided for its site since. */
+    decidedSince: boolean;
+  };
 }
 
 /** The newest trial of every page under conditions. */
@@ -181,8 +188,10 @@ export async function latestTrials(queries: Queries, conditionsId: string): Prom
          'captureId', (SELECT capture_id FROM measurement WHERE measurement.page_id = trial.page_id
             AND measurement.conditions_id = $1 AND visit = 'first' ORDER BY measurement.id DESC LIMIT 1),
          'plan', own.data, 'foldHash', newest.hash,
-         'foldUsable', COALESCE(newest.accepted OR (newest.data ->> 'proved')::boolean, false)) AS now
+         'foldUsable', COALESCE(newest.accepted OR (newest.data ->> 'proved')::boolean, false),
+         'decidedSince', COALESCE(site.decided_at > trial.taken_at, false)) AS now
      FROM trial
+     JOIN page ON page.id = trial.page_id JOIN site ON site.id = page.site_id
      LEFT JOIN plan AS own ON own.page_id = trial.page_id
      LEFT JOIN fold AS newest ON newest.id = (SELECT max(id) FROM fold WHERE fold.page_id = trial.page_id)
      WHERE trial.conditions_id = $1 ORDER BY trial.page_id, trial.id DESC`,

@@ -1,6 +1,5 @@
 'use client';
-import Button from '@mui/material/Button';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import { median } from '@/core/measure/metrics';
@@ -8,7 +7,8 @@ import { ms } from '@/core/path/words';
 import type { BoardRow, BoardView } from '@/usecases/board-view';
 import { AddPage } from './AddPage';
 import { call, useConditionsId, useStartJob, useStartJobs } from './api';
-import { boardLines, familiesOf, holds, shownPaint, type BoardOrder } from './board/board-rows';
+import { ALL_IN_ORDER, boardLines, familiesOf, holds, shownPaint } from './board/board-rows';
+import { BoardTools } from './board/BoardTools';
 import { PageList } from './board/PageList';
 import { JobNotice } from './JobNotice';
 import { useKey } from './keyboard';
@@ -16,13 +16,10 @@ import { KeysHelp } from './KeysHelp';
 import { NameDialog, type Named } from './NameDialog';
 import { TopBar } from './TopBar';
 
-const ALL_IN_ORDER: BoardOrder = { sort: 'importance', descending: false, find: '', family: null };
-
 /** The page board: every site with its pages, what visitors wait, and what is proved. */
 export function Board() {
   const conditionsId = useConditionsId();
   const router = useRouter();
-  const client = useQueryClient();
   const start = useStartJob();
   const startMany = useStartJobs();
   const [order, setOrder] = useState(ALL_IN_ORDER);
@@ -32,10 +29,6 @@ export function Board() {
   const { data, error, isPending } = useQuery({
     queryKey: ['board', conditionsId],
     queryFn: () => call<BoardView>(`/api/board?conditions=${conditionsId}`),
-  });
-  const guess = useMutation({
-    mutationFn: () => call('/api/families', { method: 'POST', body: {} }),
-    onSettled: () => client.invalidateQueries({ queryKey: ['board'] }),
   });
   const lines = useMemo(() => (data ? boardLines(data, order) : []), [data, order]);
   const families = useMemo(() => (data ? familiesOf(data) : []), [data]);
@@ -50,14 +43,6 @@ export function Board() {
   useKey('Enter', () => open(current));
   useKey('m', () => current && start.mutate({ kind: 'measure', pageId: current.id, conditionsId }));
   useKey('a', () => setAdding(true));
-  const startAll = (kind: 'measure' | 'fold') =>
-    startMany.mutate({
-      kind,
-      // The most important first, whatever the order on the screen.
-      pageIds: [...rows].sort((a, b) => a.rank - b.rank).map((row) => row.id),
-      conditionsId,
-    });
-  const shown = rows.length === all.length ? 'all' : `these ${rows.length}`;
 
   return (
     <>
@@ -70,53 +55,16 @@ export function Board() {
             {(error ?? startMany.error)!.message}
           </p>
         ) : null}
-        <div className="row">
-          <Button
-            variant="contained"
-            onClick={() => startAll('measure')}
-            disabled={rows.length === 0 || startMany.isPending}
-          >
-            Measure {shown}
-          </Button>
-          <Button
-            variant="outlined"
-            title="Each from its newest capture; pages that wait to be measured come after that"
-            onClick={() => startAll('fold')}
-            disabled={rows.length === 0 || startMany.isPending}
-          >
-            Fold CSS for {shown}
-          </Button>
-          <Button variant="outlined" onClick={() => setAdding(true)}>
-            Add pages
-          </Button>
-          <input
-            className="small-field"
-            style={{ width: 170 }}
-            aria-label="Show pages by name"
-            placeholder="show by name"
-            value={order.find}
-            onChange={(event) => setOrder({ ...order, find: event.target.value })}
-          />
-          <select
-            className="small-field"
-            style={{ width: 'auto' }}
-            aria-label="Show a family"
-            value={order.family ?? ''}
-            onChange={(event) => setOrder({ ...order, family: event.target.value || null })}
-          >
-            <option value="">all families</option>
-            {families.map((family) => (
-              <option key={family}>{family}</option>
-            ))}
-          </select>
-          <Button variant="outlined" onClick={() => guess.mutate()} disabled={guess.isPending}>
-            Guess families
-          </Button>
-          <span style={{ flex: 1 }} />
-          <span className="muted">
-            <span className="as-is">●</span> as is&ensp;<span className="treated">●</span> treated, proved
-          </span>
-        </div>
+        <BoardTools
+          all={all}
+          rows={rows}
+          order={order}
+          families={families}
+          conditionsId={conditionsId}
+          onOrder={setOrder}
+          onAdd={() => setAdding(true)}
+          startMany={startMany}
+        />
         {all.length > 0 ? (
           <PageList
             lines={lines}
@@ -127,33 +75,48 @@ export function Board() {
             onName={setNamed}
           />
         ) : null}
-        {all.length > 0 && rows.length === 0 ? (
-          <p className="note">
-            No page is called that.{' '}
-            <button type="button" className="key" onClick={() => setOrder(ALL_IN_ORDER)}>
-              show all
-            </button>
-          </p>
+        {data ? (
+          <NoneShown all={all.length} shown={rows.length} onAll={() => setOrder(ALL_IN_ORDER)} />
         ) : null}
-        {data && all.length === 0 ? (
-          <div className="empty">
-            <h1>No pages yet.</h1>
-            <p>
-              Add a page by its address: your own local server is the usual case. It is captured once, and
-              everything after that works on the stored bytes.
-            </p>
-          </div>
-        ) : null}
-        <p className="muted">
-          <span className="key">J</span> <span className="key">K</span> move&emsp;
-          <span className="key">Enter</span> open&emsp;<span className="key">M</span> measure&emsp;
-          <span className="key">A</span> add&emsp;<span className="key">?</span> all keys
-        </p>
+        <Keys />
       </main>
       {adding ? <AddPage onClose={() => setAdding(false)} /> : null}
       {named ? <NameDialog named={named} onClose={() => setNamed(null)} /> : null}
       <KeysHelp />
     </>
+  );
+}
+
+/** What stands in place of rows where there are none. */
+function NoneShown({ all, shown, onAll }: { all: number; shown: number; onAll: () => void }) {
+  if (shown > 0) return null;
+  if (all > 0)
+    return (
+      <p className="note">
+        No page is called that.{' '}
+        <button type="button" className="key" onClick={onAll}>
+          show all
+        </button>
+      </p>
+    );
+  return (
+    <div className="empty">
+      <h1>No pages yet.</h1>
+      <p>
+        Add a page by its address: your own local server is the usual case. It is captured once, and
+        everything after that works on the stored bytes.
+      </p>
+    </div>
+  );
+}
+
+function Keys() {
+  return (
+    <p className="muted">
+      <span className="key">J</span> <span className="key">K</span> move&emsp;
+      <span className="key">Enter</span> open&emsp;<span className="key">M</span> measure&emsp;
+      <span className="key">A</span> add&emsp;<span className="key">?</span> all keys
+    </p>
   );
 }
 

@@ -22,6 +22,69 @@ const FIELDS: readonly [NumberField, string][] = [
   ['upKbps', 'Up, kbps'],
 ];
 
+/** Conditions as they stand in the fields. */
+interface Draft extends Pick<Conditions, 'name' | 'touch' | 'agent' | 'protocol'> {
+  numbers: Record<NumberField, string>;
+}
+
+function draftOf(start: Conditions, isNew: boolean): Draft {
+  return {
+    name: isNew ? `${start.name}, my own` : start.name,
+    numbers: {
+      width: String(start.viewport.width),
+      height: String(start.viewport.height),
+      pixelRatio: String(start.pixelRatio),
+      cpuSlowdown: String(start.cpuSlowdown),
+      roundTripMs: String(start.roundTripMs),
+      downKbps: String(start.downKbps),
+      upKbps: String(start.upKbps),
+    },
+    touch: start.touch,
+    agent: start.agent,
+    protocol: start.protocol,
+  };
+}
+
+/** What a draft is sent as; figures that are none are refused in words. */
+function conditionsOf({ name, numbers, touch, agent, protocol }: Draft, id: string): Conditions {
+  const value = (field: NumberField) => Number(numbers[field]);
+  return {
+    id,
+    name,
+    viewport: { width: value('width'), height: value('height') },
+    pixelRatio: value('pixelRatio'),
+    touch,
+    agent,
+    cpuSlowdown: value('cpuSlowdown'),
+    roundTripMs: value('roundTripMs'),
+    downKbps: value('downKbps'),
+    upKbps: value('upKbps'),
+    protocol,
+  };
+}
+
+/** Keeps a draft, or deletes the conditions it began with. */
+function useSavedConditions(draft: Draft, startId: string, isNew: boolean, onSaved: (id: string) => void) {
+  const client = useQueryClient();
+  const goTo = async (id: string) => {
+    await client.invalidateQueries({ queryKey: ['conditions'] });
+    onSaved(id);
+  };
+  const save = useMutation({
+    mutationFn: () =>
+      call<Conditions>('/api/conditions', {
+        method: 'PUT',
+        body: conditionsOf(draft, isNew ? idFrom(draft.name) : startId),
+      }),
+    onSuccess: ({ id }) => goTo(id),
+  });
+  const remove = useMutation({
+    mutationFn: () => call(`/api/conditions/${startId}`, { method: 'DELETE' }),
+    onSuccess: () => goTo('slow-phone'),
+  });
+  return { save, remove };
+}
+
 /** Edits conditions of the user's own; a built-in one is copied first. */
 export function ConditionsDialog({
   start,
@@ -34,52 +97,9 @@ export function ConditionsDialog({
   onClose: () => void;
   onSaved: (id: string) => void;
 }) {
-  const client = useQueryClient();
-  const [name, setName] = useState(isNew ? `${start.name}, my own` : start.name);
-  const [numbers, setNumbers] = useState<Record<NumberField, string>>({
-    width: String(start.viewport.width),
-    height: String(start.viewport.height),
-    pixelRatio: String(start.pixelRatio),
-    cpuSlowdown: String(start.cpuSlowdown),
-    roundTripMs: String(start.roundTripMs),
-    downKbps: String(start.downKbps),
-    upKbps: String(start.upKbps),
-  });
-  const [touch, setTouch] = useState(start.touch);
-  const [agent, setAgent] = useState(start.agent);
-  const [protocol, setProtocol] = useState(start.protocol);
-  const save = useMutation({
-    mutationFn: () => {
-      const value = (field: NumberField) => Number(numbers[field]);
-      return call<Conditions>('/api/conditions', {
-        method: 'PUT',
-        body: {
-          id: isNew ? idFrom(name) : start.id,
-          name,
-          viewport: { width: value('width'), height: value('height') },
-          pixelRatio: value('pixelRatio'),
-          touch,
-          agent,
-          cpuSlowdown: value('cpuSlowdown'),
-          roundTripMs: value('roundTripMs'),
-          downKbps: value('downKbps'),
-          upKbps: value('upKbps'),
-          protocol,
-        },
-      });
-    },
-    onSuccess: async (saved) => {
-      await client.invalidateQueries({ queryKey: ['conditions'] });
-      onSaved(saved.id);
-    },
-  });
-  const remove = useMutation({
-    mutationFn: () => call(`/api/conditions/${start.id}`, { method: 'DELETE' }),
-    onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: ['conditions'] });
-      onSaved('slow-phone');
-    },
-  });
+  const [draft, setDraft] = useState(() => draftOf(start, isNew));
+  const change = (part: Partial<Draft>) => setDraft((now) => ({ ...now, ...part }));
+  const { save, remove } = useSavedConditions(draft, start.id, isNew, onSaved);
   const submit = (event: FormEvent) => {
     event.preventDefault();
     save.mutate();
@@ -99,40 +119,12 @@ export function ConditionsDialog({
           label="Name"
           name="conditions-name"
           autoFocus
-          value={name}
-          onChange={(event) => setName(event.target.value)}
+          value={draft.name}
+          onChange={(event) => change({ name: event.target.value })}
         />
-        <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 12 }}>
-          {FIELDS.map(([field, label]) => (
-            <TextField
-              key={field}
-              label={label}
-              name={field}
-              value={numbers[field]}
-              onChange={(event) => setNumbers((now) => ({ ...now, [field]: event.target.value }))}
-            />
-          ))}
-          <TextField
-            select
-            label="User agent"
-            value={agent}
-            onChange={(event) => setAgent(event.target.value as Conditions['agent'])}
-          >
-            <MenuItem value="phone">a phone’s</MenuItem>
-            <MenuItem value="desktop">a desktop’s</MenuItem>
-          </TextField>
-          <TextField
-            select
-            label="Plain HTTP pages are replayed"
-            value={protocol}
-            onChange={(event) => setProtocol(event.target.value as Conditions['protocol'])}
-          >
-            <MenuItem value="as-captured">as captured</MenuItem>
-            <MenuItem value="production">as in production: HTTPS, HTTP/2</MenuItem>
-          </TextField>
-        </div>
+        <DraftFields draft={draft} onChange={change} />
         <FormControlLabel
-          control={<Checkbox checked={touch} onChange={(_e, on) => setTouch(on)} />}
+          control={<Checkbox checked={draft.touch} onChange={(_e, touch) => change({ touch })} />}
           label="Touch"
         />
         <p className="muted" style={{ margin: 0 }}>
@@ -160,6 +152,41 @@ export function ConditionsDialog({
         </div>
       </form>
     </Dialog>
+  );
+}
+
+function DraftFields({ draft, onChange }: { draft: Draft; onChange: (part: Partial<Draft>) => void }) {
+  const { numbers, agent, protocol } = draft;
+  return (
+    <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 12 }}>
+      {FIELDS.map(([field, label]) => (
+        <TextField
+          key={field}
+          label={label}
+          name={field}
+          value={numbers[field]}
+          onChange={(event) => onChange({ numbers: { ...numbers, [field]: event.target.value } })}
+        />
+      ))}
+      <TextField
+        select
+        label="User agent"
+        value={agent}
+        onChange={(event) => onChange({ agent: event.target.value as Conditions['agent'] })}
+      >
+        <MenuItem value="phone">a phone’s</MenuItem>
+        <MenuItem value="desktop">a desktop’s</MenuItem>
+      </TextField>
+      <TextField
+        select
+        label="Plain HTTP pages are replayed"
+        value={protocol}
+        onChange={(event) => onChange({ protocol: event.target.value as Conditions['protocol'] })}
+      >
+        <MenuItem value="as-captured">as captured</MenuItem>
+        <MenuItem value="production">as in production: HTTPS, HTTP/2</MenuItem>
+      </TextField>
+    </div>
   );
 }
 

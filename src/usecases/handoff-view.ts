@@ -3,6 +3,8 @@ import { strToU8, zipSync } from 'fflate';
 import { applyPlan } from '../core/treat/apply.ts';
 import type { Change } from '../core/treat/compose.ts';
 import { decisionSentence, ownDecisions } from '../core/treat/decisions.ts';
+import { capital } from '../core/path/words.ts';
+import { wideDecisionSentence } from '../core/words/decisions.ts';
 import { rehearsedSentence } from '../core/words/rehearsal.ts';
 import type { Queries } from '../store/database.ts';
 import { latestTrial } from '../store/proofs.ts';
@@ -30,7 +32,7 @@ export async function handoffView(
 ): Promise<HandoffView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
-  const { plan, own, fold, recommended, rehearsal } = await planFor(queries, pageId, page);
+  const { plan, own, fold, recommended, wide, rehearsal } = await planFor(queries, pageId, page);
   const treated = applyPlan(sceneFor(page, fold), plan);
   const before = page.assets.document.bytes;
   const trial = await latestTrial(queries, pageId, conditionsId);
@@ -45,7 +47,12 @@ export async function handoffView(
     changes: treated.changes,
     files: treated.files.map((file) => ({ url: file.url, isNew: file.isNew, bytes: file.text.length })),
     notApplied: treated.notApplied,
-    decisions: own ? ownDecisions(plan, recommended).map(decisionSentence) : [],
+    decisions: [
+      ...(own ? ownDecisions(plan, recommended).map(decisionSentence) : []),
+      ...wide.decisions
+        .filter(({ id }) => wide.outcomes.some((one) => one.decisionId === id && one.ruleIds.length))
+        .map((one) => capital(wideDecisionSentence(one))),
+    ],
     nonces: treated.nonces,
     htmlBytes: { before: before.length, after: treated.html.length },
     proof: !trial

@@ -159,6 +159,16 @@ export async function assetTable(
   return map && assetsCsv(map.assets);
 }
 
+/** How long the headline waited for each address, or would be earlier without it, ms; null when the page was not measured. */
+export async function waitedFor(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<Map<string, number> | null> {
+  const map = await mapView(queries, pageId, conditionsId);
+  return map && new Map(map.assets.map((asset) => [asset.url, Math.max(asset.waitedMs, asset.gainMs ?? 0)]));
+}
+
 /** Windows of a tenth of a second in which responses took nearly all that the line carries. */
 function fullLine(
   requests: readonly { firstByteMs: number | null; endMs: number | null; wireBytes: number }[],

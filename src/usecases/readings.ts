@@ -1,6 +1,6 @@
 import type { Transactions } from '../store/database.ts';
 import { assetPicture, assetView } from './asset-view.ts';
-import { assetTable, mapView } from './map-view.ts';
+import { assetTable, mapView, waitedFor } from './map-view.ts';
 import { foldView } from './fold-view.ts';
 import { handoffArchive, handoffView } from './handoff-view.ts';
 import { harText } from './har.ts';
@@ -8,6 +8,7 @@ import { measureView } from './measure-view.ts';
 import { pageView } from './page-view.ts';
 import { previewArm } from './preview-arm.ts';
 import { proveView } from './prove-view.ts';
+import { ruleGainsView } from './rule-gains-view.ts';
 import { rebindPlan } from './rebind-plan.ts';
 import { reportOf } from './report.ts';
 import { planNow } from './stored-page.ts';
@@ -22,11 +23,13 @@ export const READINGS = {
   measure: measureView,
   map: mapView,
   'asset table': assetTable,
+  waited: waitedFor,
   asset: assetView,
   picture: assetPicture,
   fold: foldView,
   treat: treatView,
   prove: proveView,
+  'rule gains': ruleGainsView,
   handoff: handoffView,
   'handoff archive': handoffArchive,
   har: harText,

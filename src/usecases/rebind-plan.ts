@@ -1,8 +1,8 @@
 import { hasMoved, rebind } from '../core/treat/rebind.ts';
-import { recommendPlan } from '../core/treat/recommend.ts';
 import type { Queries } from '../store/database.ts';
+import { decisionsFor } from '../store/decisions.ts';
 import { findPlan, latestFold, savePlan } from '../store/proofs.ts';
-import { measuredPage, sceneFor } from './stored-page.ts';
+import { measuredPage, recommendedFor, sceneFor } from './stored-page.ts';
 
 /** Binds the user's own plan to the page as it was just captured, and notes what of it has moved. */
 export async function rebindPlan(queries: Queries, pageId: number, conditionsId: string): Promise<void> {
@@ -10,7 +10,7 @@ export async function rebindPlan(queries: Queries, pageId: number, conditionsId:
   const page = own && (await measuredPage(queries, pageId, conditionsId));
   if (!page) return;
   const fold = await latestFold(queries, pageId);
-  const scene = sceneFor(page, fold);
-  const { plan, rebound } = rebind(own, scene, recommendPlan(scene));
+  const now = recommendedFor(page, fold, await decisionsFor(queries, pageId));
+  const { plan, rebound } = rebind(own, sceneFor(page, fold), now.plan);
   if (hasMoved(rebound)) await savePlan(queries, pageId, plan, rebound);
 }

@@ -48,12 +48,16 @@ export async function whyTrialStale(
 
 /** The same without reading the page, as a board of a thousand pages needs it. */
 export function whyTrialStaleOnBoard({ now, ...trial }: TrialOnBoard, conditions: Conditions): string[] {
-  // A recommended plan is another one only where page or fold CSS are: those are asked for themselves.
+  // A recommended plan is another one only where page, fold CSS or what was decided for the site are: those are asked
+  // for themselves.
   const recommended = trial.ownPlan === false ? trial.plan : null;
   const plan = now.plan ?? recommended ?? { ...trial.plan, rules: [] };
   const fold = now.foldHash === null ? null : markOf(now.foldHash, now.foldUsable);
-  return whyOtherBasis(
+  const reasons = whyOtherBasis(
     { ...trial, fold: trial.foldHash },
     { captureId: now.captureId, plan, fold, conditions },
   );
+  return now.decidedSince && now.plan === null
+    ? [...reasons, 'something was decided for the whole site since']
+    : reasons;
 }

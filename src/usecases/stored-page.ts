@@ -9,8 +9,10 @@ import type { RequestTiming } from '../core/measure/run.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
 import { sceneOf } from '../core/treat/scene.ts';
 import type { Scene } from '../core/treat/treatment.ts';
+import { withDecisions, type DecisionOutcome, type WideDecision } from '../core/treat/wide-decisions.ts';
 import { bodiesOf, findCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
+import { decisionsFor } from '../store/decisions.ts';
 import {
   framesOf,
   measurementsOf,
@@ -103,8 +105,10 @@ export interface PlanNow {
   /** The user's own, not the recommended one. */
   own: boolean;
   fold: StoredFold | null;
-  /** What is recommended, as rehearsed where it was: `plan` itself where that is it. */
+  /** What is recommended and decided for more pages than this, as rehearsed where it was: `plan` itself where that is it. */
   recommended: Plan;
+  /** What was decided for the page's family and site, and what came of it here. */
+  wide: { decisions: WideDecision[]; outcomes: DecisionOutcome[] };
   /** What is rehearsed: the plan before anything is excepted from it. */
   start: Plan;
   /** What rehearsing `start` has shown; null until then. */
@@ -117,12 +121,14 @@ export async function planFor(queries: Queries, pageId: number, page: MeasuredPa
   const own = await findPlan(queries, pageId);
   const rehearsalOf = (plan: Plan) =>
     findRehearsal(queries, pageId, rehearsalKey(page.contentHash, plan, fold));
-  const first = recommendedFor(page, fold);
+  const decisions = await decisionsFor(queries, pageId);
+  const { plan: first, outcomes } = recommendedFor(page, fold, decisions);
+  const wide = { decisions, outcomes };
   const ofFirst = await rehearsalOf(first);
   const recommended = ofFirst?.plan ?? first;
   return own
-    ? { plan: own, own: true, fold, recommended, start: own, rehearsal: await rehearsalOf(own) }
-    : { plan: recommended, own: false, fold, recommended, start: first, rehearsal: ofFirst };
+    ? { plan: own, own: true, fold, recommended, wide, start: own, rehearsal: await rehearsalOf(own) }
+    : { plan: recommended, own: false, fold, recommended, wide, start: first, rehearsal: ofFirst };
 }
 
 /** The plan of a page under conditions; null when it was not measured. */
@@ -147,12 +153,22 @@ export function sceneFor(page: MeasuredPage, fold: StoredFold | null): Scene {
 
 const scenes = new WeakMap<MeasuredPage, { foldId: string | null; scene: Scene }>();
 
-/** Recommendations given before. */
-const recommendations = new WeakMap<Scene, Plan>();
+type Recommended = ReturnType<typeof withDecisions>;
 
-function recommendedFor(page: MeasuredPage, fold: StoredFold | null): Plan {
+/** Recommendations given before, with the decisions that went in. */
+const recommendations = new WeakMap<Scene, { of: string; recommended: Recommended }>();
+
+/** What is recommended for a page, with what was decided for its family and site. */
+export function recommendedFor(
+  page: MeasuredPage,
+  fold: StoredFold | null,
+  decisions: readonly WideDecision[],
+): Recommended {
   const scene = sceneFor(page, fold);
-  let plan = recommendations.get(scene);
-  if (!plan) recommendations.set(scene, (plan = recommendPlan(scene)));
-  return plan;
+  const of = JSON.stringify(decisions);
+  const known = recommendations.get(scene);
+  if (known?.of === of) return known.recommended;
+  const recommended = withDecisions(scene, recommendPlan(scene), decisions);
+  recommendations.set(scene, { of, recommended });
+  return recommended;
 }

@@ -1,6 +1,7 @@
 import { headlineOfSpreads, type HeadlineKey } from '../core/measure/headline.ts';
 import type { PageScript, PageStyle } from '../core/page/page-assets.ts';
 import { broughtBy } from '../core/path/brought-by.ts';
+import { capital } from '../core/path/words.ts';
 import { faultsOf, type Exception, type Rehearsal } from '../core/rehearse/rehearsal.ts';
 import { applyPlan, choicesOf } from '../core/treat/apply.ts';
 import type { Change } from '../core/treat/compose.ts';
@@ -9,8 +10,18 @@ import { plainOffers, scriptOffers, styleOffers, type Offer } from '../core/trea
 import { matchText, sameMatch, type Plan, type PlanRule } from '../core/treat/plan.ts';
 import type { Rebound } from '../core/treat/rebind.ts';
 import { treatmentLabel } from '../core/treat/treatments/index.ts';
+import type { Scene } from '../core/treat/treatment.ts';
+import {
+  KNOWN_BY,
+  keysOf,
+  type DecisionOutcome,
+  type KnownBy,
+  type WideDecision,
+} from '../core/treat/wide-decisions.ts';
+import { knownWords, wideDecisionSentence } from '../core/words/decisions.ts';
 import type { Queries } from '../store/database.ts';
 import { reboundOf } from '../store/proofs.ts';
+import { findPage } from '../store/sites.ts';
 import { caveatsOf, emptyPaintOf } from './caveats.ts';
 import { mapOf } from './map-view.ts';
 import { measuredPage, planFor, sceneFor } from './stored-page.ts';
@@ -30,8 +41,19 @@ export interface TreatRow {
   notApplied: string | null;
   changes: Change[];
   rehearsed: RehearsedState;
+  /** By what a decision for more pages may know it again, each in words. */
+  known: { knownBy: KnownBy; what: string; words: string }[];
   /** What rehearsing it showed, where it is at fault. */
   fault: string | null;
+}
+
+/** What was decided for more pages than this. */
+export interface WideShown {
+  id: number;
+  sentence: string;
+  spared: readonly string[];
+  /** What came of it on this page. */
+  here: string;
 }
 
 /** A rehearsal as a screen tells it, each exception with the treatment as it is called. */
@@ -53,6 +75,10 @@ export interface TreatView {
   decisions: OwnDecision[];
   /** What is recommended. */
   recommended: Plan;
+  /** What was decided for the page's family and site, each as a sentence, and what came of it here. */
+  wide: WideShown[];
+  /** The family that the page is of; '' for none. */
+  family: string;
   /** What became of the user's own plan when the page was captured anew; null once it was seen. */
   rebound: Rebound | null;
   rows: TreatRow[];
@@ -71,7 +97,7 @@ export async function treatView(
 ): Promise<TreatView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
-  const { plan, own, fold, recommended, rehearsal } = await planFor(queries, pageId, page);
+  const { plan, own, fold, recommended, wide, rehearsal } = await planFor(queries, pageId, page);
   const scene = sceneFor(page, fold);
   const treated = applyPlan(scene, plan);
   const { map } = mapOf(page, fold);
@@ -90,6 +116,8 @@ export async function treatView(
     rehearsal: rehearsal && shownRehearsal(rehearsal),
     recommended,
     decisions: own ? ownDecisions(plan, recommended) : [],
+    wide: wide.decisions.map((one) => shownDecision(one, wide.outcomes)),
+    family: (await findPage(queries, pageId))?.family ?? '',
     rebound: own ? await reboundOf(queries, pageId) : null,
     withoutFaults: own && rehearsal && faultsOf(rehearsal).length ? rehearsal.plan : null,
     headlineMs: map.headlineMs,
@@ -117,10 +145,38 @@ export async function treatView(
         notApplied: treated.notApplied.find((one) => one.ruleId === rule.id)?.why ?? null,
         changes: treated.changes.filter((change) => change.ruleId === rule.id),
         rehearsed: rehearsedState(rule, own, rehearsal),
+        known: knownAs(scene, rule),
         fault: rehearsal?.exceptions.find((one) => one.ruleId === rule.id)?.evidence ?? null,
       };
     }),
   };
+}
+
+/** More names than these are not offered: of a library with hundreds each one would do. */
+const MOST_DEFINED = 3;
+
+function knownAs(scene: Scene, { kind, match }: PlanRule): TreatRow['known'] {
+  return KNOWN_BY.flatMap((knownBy) =>
+    keysOf(scene, kind, match, knownBy)
+      .slice(0, MOST_DEFINED)
+      .map((what) => ({ knownBy, what, words: capital(knownWords(knownBy, what)) })),
+  );
+}
+
+function shownDecision(decision: WideDecision, outcomes: readonly DecisionOutcome[]): WideShown {
+  const { id, spared } = decision;
+  const outcome = outcomes.find((one) => one.decisionId === id)!;
+  const [refused] = outcome.refused;
+  const done = outcome.ruleIds.length;
+  const here = outcome.spared
+    ? 'This page is left alone.'
+    : [
+        done ? `${done} ${done === 1 ? 'rule' : 'rules'} of this page.` : '',
+        refused ? `Refused here: ${refused.why}.` : done ? '' : 'This page has nothing like it.',
+      ]
+        .filter(Boolean)
+        .join(' ');
+  return { id, sentence: capital(wideDecisionSentence(decision)), spared, here };
 }
 
 /** Where an asset starts from, before anything is done to it. */

@@ -2,7 +2,7 @@
 import { cleanup, screen, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
 import { listJobs } from '@/store/jobs';
-import { acceptFold, latestFold, savePlan } from '@/store/proofs';
+import { acceptFold, dropPlan, latestFold, savePlan } from '@/store/proofs';
 import { rebindPlan } from '@/usecases/rebind-plan';
 import { keepRehearsed } from '@/usecases/rehearsal';
 import { measuredPage, planFor } from '@/usecases/stored-page';
@@ -372,4 +372,32 @@ it('shows the rules that are looked for', async () => {
   await user.click(screen.getByRole('button', { name: 'Show scripts' }));
   expect(names()).toContain('framework.css');
   expect(names()).not.toContain('lib.js');
+});
+
+it('makes a decision one for the whole site, which spares pages, and takes it back', async () => {
+  await dropPlan(await database(), 1);
+  const user = await open(TREAT);
+  await user.click(screen.getByRole('switch', { name: 'carousel.js: defer' }));
+  await eventually(() => expect(row('carousel.js').textContent).toMatch(/→ as authored/));
+  await user.click(row('carousel.js'));
+  await user.click(await detail().findByText('Decide so for more pages'));
+  await user.selectOptions(detail().getByLabelText('For'), 'the whole site');
+  await user.click(detail().getByRole('button', { name: 'Decide for the whole site' }));
+  const said = await screen.findByText(
+    /carousel\.js, whatever its version: never treated, for the whole site\./,
+  );
+  expect(said.textContent).toMatch(/1 rule of this page\.$/);
+  // What is decided for all is no longer this page’s own.
+  expect(await screen.findByText('The recommended plan.')).toBeTruthy();
+  expect(row('carousel.js').textContent).toMatch(/→ as authored/);
+
+  const spared = screen.getByLabelText(/^Pages that are left alone/);
+  await user.type(spared, '/ /checkout*{Enter}');
+  expect(await screen.findByText('This page is left alone.')).toBeTruthy();
+  await eventually(() => expect(row('carousel.js').textContent).toMatch(/parser-blocking → defer/));
+  await user.clear(screen.getByLabelText(/^Pages that are left alone/));
+  await user.type(screen.getByLabelText(/^Pages that are left alone/), 'checkout{Enter}');
+  expect(await screen.findByText(/^A page that is left alone is told by its path/)).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'Take back' }));
+  await eventually(() => expect(screen.queryByText(/for the whole site/)).toBeNull());
 });

@@ -1,7 +1,9 @@
 import * as v from 'valibot';
 import { splitSelectors } from '@/core/css/selectors';
 import { CONDITIONS_LIMITS } from '../../core/measure/conditions.ts';
+import type { RuleKind } from '../../core/treat/plan.ts';
 import { treatmentOf } from '../../core/treat/treatments/index.ts';
+import { KNOWN_BY } from '../../core/treat/wide-decisions.ts';
 
 const NAME = v.pipe(
   v.string('Give a name.'),
@@ -244,7 +246,7 @@ export const PLAN = v.object({
           'A rule’s kind is stylesheet, script, font or host.',
         ),
         match: MATCH,
-        scope: v.literal('page'),
+        scope: v.picklist(['page', 'family', 'site'], 'A rule’s scope is page, family or site.'),
         treatment: v.string('A rule names its treatment.'),
         reason: v.string(),
         why: v.optional(
@@ -259,5 +261,65 @@ export const PLAN = v.object({
       ),
     ),
     'A plan holds a list of rules.',
+  ),
+});
+
+const SPARED = v.pipe(
+  v.array(
+    v.pipe(
+      v.string(),
+      v.trim(),
+      v.startsWith('/', 'A page that is left alone is told by its path: “/checkout*”.'),
+      v.maxLength(200, 'That path is too long.'),
+    ),
+  ),
+  v.maxLength(50, 'Fifty paths at most.'),
+);
+const WHAT_IS_DECIDED = {
+  kind: v.picklist(
+    ['stylesheet', 'script', 'font', 'host'],
+    'What is decided about is a stylesheet, script, font or host.',
+  ),
+  knownBy: v.picklist(KNOWN_BY, `A decision knows its assets by ${KNOWN_BY.join(', ')}.`),
+  what: v.pipe(v.string(), v.minLength(1, 'Say what it is about.'), v.maxLength(2_000, 'That is too long.')),
+  treatment: v.string('A decision names its treatment.'),
+  why: v.optional(
+    v.pipe(v.string(), v.trim(), v.maxLength(500, 'A reason is at most 500 characters long.')),
+    '',
+  ),
+  spared: v.optional(SPARED, []),
+};
+type Decided = { kind: RuleKind; treatment: string };
+const isTreatment = ({ kind, treatment }: Decided) => treatmentOf(kind, treatment) !== null;
+const noTreatment = ({ kind, treatment }: Decided) => `There is no treatment “${treatment}” for a ${kind}.`;
+
+/** A decision for more pages than one. */
+export const WIDE_DECISION = v.pipe(
+  v.object({
+    ...WHAT_IS_DECIDED,
+    scope: v.picklist(['family', 'site'], 'It is for the page’s family or for the whole site.'),
+  }),
+  v.check(
+    (one) => isTreatment(one),
+    ({ input }) => noTreatment(input),
+  ),
+);
+export const SPARED_PAGES = v.object({ spared: SPARED });
+
+/** A file of decisions: what the interface gives out, and ./wistrel plan reads. */
+export const DECISIONS = v.object({
+  wistrelDecisions: v.literal(
+    1,
+    'This is not a file of decisions of a version that is known here (wistrelDecisions: 1).',
+  ),
+  decisions: v.array(
+    v.pipe(
+      v.object({ ...WHAT_IS_DECIDED, family: v.optional(v.nullable(v.string()), null) }),
+      v.check(
+        (one) => isTreatment(one),
+        ({ input }) => noTreatment(input),
+      ),
+    ),
+    'A file of decisions holds a list of them.',
   ),
 });

@@ -2,14 +2,14 @@ import { documentRequest, type MainThreadWork, type RequestTiming } from '../mea
 
 /** Why a paint has to wait for an asset, by the rule of the standard. */
 export type BlockReason =
-  | 'render-blocking stylesheet'
-  | 'imported by a render-blocking stylesheet'
-  | 'parser-blocking script'
-  | 'script that ends a hiding'
-  | 'script that makes the content'
-  | 'data the content is made from'
-  | 'font of text that is not shown without it'
-  | 'image as main content';
+  | 'blocking-sheet'
+  | 'imported-sheet'
+  | 'blocking-script'
+  | 'ends-hiding'
+  | 'makes-content'
+  | 'content-data'
+  | 'blocking-font'
+  | 'main-image';
 
 /** A stretch of the main thread that ran a script or read a stylesheet. */
 export interface Use {
@@ -38,13 +38,20 @@ interface DraftGraph {
   work: readonly MainThreadWork[];
 }
 
-/** An edge of the graph, as it is told: what made the browser ask, or what had to wait for what. */
-export interface GraphEdge {
-  from: string;
-  to: string;
-  kind: 'discovers' | 'blocks';
-  cause: string;
-}
+/** Where the browser learned of an asset. */
+export type DiscoveryCode = 'navigation' | 'html' | 'import' | 'css-url' | 'script' | 'preload' | 'browser';
+
+/** An edge of the graph: what made the browser ask, or what had to wait for what. */
+export type GraphEdge =
+  | {
+      kind: 'discovers';
+      from: string;
+      to: string;
+      code: DiscoveryCode;
+      /** The line it stands on, where that is known. */
+      line: number | null;
+    }
+  | { kind: 'blocks'; from: string; to: 'paint'; code: BlockReason };
 
 /** The graph of one load: what is read off it, bill, gains and hand-overs, never writes to it. */
 export interface PathGraph {
@@ -137,23 +144,23 @@ function markBlocking(graph: DraftGraph, input: GraphInput, target: PaintTarget)
     const blocking = isBlocking(request);
     const usedMs = use && use.end <= atMs ? use.end : request.endMs;
     // HTML: "render-blocking mechanism": a link in the head that the parser met.
-    if (request.kind === 'stylesheet' && blocking) mark(node, 'render-blocking stylesheet', usedMs);
+    if (request.kind === 'stylesheet' && blocking) mark(node, 'blocking-sheet', usedMs);
     // CSS Cascade 4, section 3: an imported sheet belongs to the sheet that imports it.
     else if (
       request.kind === 'stylesheet' &&
       request.discovery.by === 'stylesheet' &&
-      node.parent?.blocks?.includes('stylesheet')
+      /^(blocking|imported)-sheet$/.test(node.parent?.blocks ?? '')
     )
-      mark(node, 'imported by a render-blocking stylesheet', usedMs);
+      mark(node, 'imported-sheet', usedMs);
     // HTML: "prepare the script element", step 33, and "parser-blocking script".
     else if (request.kind === 'script' && blocking && !standsAfterContent(request, input.contentLine ?? null))
-      mark(node, 'parser-blocking script', usedMs);
-    if (input.hidingEndedBy.includes(request.url)) mark(node, 'script that ends a hiding', usedMs);
+      mark(node, 'blocking-script', usedMs);
+    if (input.hidingEndedBy.includes(request.url)) mark(node, 'ends-hiding', usedMs);
     if (target.kind !== 'first paint' && request.kind === 'font' && blocksText(request, input))
-      mark(node, 'font of text that is not shown without it', request.endMs);
+      mark(node, 'blocking-font', request.endMs);
     const isMain = target.kind === 'largest contentful paint' && sameUrl(request.url, input.lcpUrl ?? '');
     const isFold = target.kind === 'fold' && (input.foldImages ?? []).includes(request.url);
-    if (request.kind === 'image' && (isMain || isFold)) mark(node, 'image as main content', request.endMs);
+    if (request.kind === 'image' && (isMain || isFold)) mark(node, 'main-image', request.endMs);
   }
   markContentMakers(graph, atMs, mark);
 }
@@ -206,9 +213,9 @@ function markContentMakers(
       node.request.endMs <= run.startMs + 1 &&
       run.startMs - node.request.endMs <= ANSWERED_MS,
   );
-  if (data) mark(data, 'data the content is made from', data.request.endMs!);
+  if (data) mark(data, 'content-data', data.request.endMs!);
   maker.use = data ? maker.use : { start: run.startMs, end: run.endMs };
-  mark(maker, 'script that makes the content', data ? (maker.use?.end ?? maker.request.endMs!) : run.endMs);
+  mark(maker, 'makes-content', data ? (maker.use?.end ?? maker.request.endMs!) : run.endMs);
 }
 
 /** How long the main thread rested between two moments, ms. */
@@ -278,39 +285,23 @@ function isBlocking({ blocking }: RequestTiming): boolean {
   return blocking === 'blocking' || blocking === 'in-body-parser-blocking';
 }
 
-/** The graph's edges in words, for those who read it as data. */
+/** The graph's edges, for those who read it as data. */
 export function edgesOf(graph: PathGraph): GraphEdge[] {
-  return graph.nodes.flatMap((node): GraphEdge[] => {
-    const edges: GraphEdge[] = [];
-    const { request } = node;
-    if (node.parent)
-      edges.push({
-        from: node.parent.request.url,
-        to: request.url,
-        kind: 'discovers',
-        cause: causeOf(request),
-      });
-    if (node.blocks) edges.push({ from: request.url, to: 'paint', kind: 'blocks', cause: node.blocks });
-    return edges;
+  return graph.nodes.flatMap(({ request, parent, blocks }): GraphEdge[] => {
+    const to = request.url;
+    const { discovery } = request;
+    const line = 'line' in discovery ? discovery.line : null;
+    const code = discoveryCode(request);
+    return [
+      ...(parent ? [{ kind: 'discovers' as const, from: parent.request.url, to, code, line }] : []),
+      ...(blocks ? [{ kind: 'blocks' as const, from: to, to: 'paint' as const, code: blocks }] : []),
+    ];
   });
 }
 
-function causeOf({ discovery, kind }: RequestTiming): string {
-  const line = 'line' in discovery && discovery.line !== null ? `, line ${discovery.line}` : '';
-  switch (discovery.by) {
-    case 'navigation':
-      return 'navigation';
-    case 'parser':
-      return `HTML${line}`;
-    case 'stylesheet':
-      return `${kind === 'stylesheet' ? '@import' : 'url()'}${line}`;
-    case 'script':
-      return `script${line}`;
-    case 'preload':
-      return 'preload';
-    case 'other':
-      return 'the browser itself';
-  }
+function discoveryCode({ discovery: { by }, kind }: RequestTiming): DiscoveryCode {
+  if (by === 'stylesheet') return kind === 'stylesheet' ? 'import' : 'css-url';
+  return by === 'parser' ? 'html' : by === 'other' ? 'browser' : by;
 }
 
 export function sameUrl(a: string, b: string): boolean {

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { QUAY, requestOf } from '../../../tests/engine/defaults.ts';
 import type { RequestTiming } from '../measure/run.ts';
+import { edgeWords } from '../words/edges.ts';
 import { mapRun, type MapInput } from './map.ts';
 import { ownerOf, partyOf } from './party.ts';
 
@@ -101,7 +102,7 @@ describe('mapRun', () => {
 
   it('holds a sheet that a holding sheet imports, and a script that ends a hiding', () => {
     const tester = 'https://tester.test/t.js';
-    const { assets } = map(
+    const { assets, edges } = map(
       [
         html,
         request({ url: `${QUAY}a.css`, kind: 'stylesheet', blocking: 'blocking', startMs: 450, endMs: 700 }),
@@ -120,6 +121,13 @@ describe('mapRun', () => {
     expect(assets.find((a) => a.url === tester)!.evidence).toContain(
       'stays hidden until this script has run',
     );
+    // The same as data: who named it, and what had to wait.
+    expect(
+      edges.filter((one) => one.from === `${QUAY}a.css`).map((one) => [one.code, edgeWords(one)]),
+    ).toEqual([
+      ['blocking-sheet', 'render-blocking stylesheet'],
+      ['import', '@import, line 1'],
+    ]);
   });
 
   it('does not let a blocking script that came after first paint hold it', () => {

@@ -173,13 +173,13 @@ function evidenceFor(
     return `Render-blocking stylesheet found ${asset.found}${used}; ${waited}.`;
   const ran = asset.ranMs ? ` It ran ${ms(asset.ranMs.end - asset.ranMs.start)}.` : '';
   switch (asset.blocks) {
-    case 'script that makes the content':
+    case 'makes-content':
       return `Nothing was there to paint until this script had run; ${waited}.${ran}`;
-    case 'data the content is made from':
+    case 'content-data':
       return `The content is made from these data, asked for ${asset.found}; ${waited}.`;
-    case 'font of text that is not shown without it':
+    case 'blocking-font':
       return `Text stays invisible until this font is there; ${waited}.`;
-    case 'image as main content':
+    case 'main-image':
       return `It is the largest picture above the fold, found ${asset.found}; ${waited}.`;
     default:
       if (input.hidingEndedBy.includes(asset.url))

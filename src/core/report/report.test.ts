@@ -72,6 +72,7 @@ it('numbers what follows, and puts the numbers beside the lines of the bill that
   const finding = (line: 'bytes' | 'connecting', sentence: string) => ({
     id: sentence,
     line,
+    facts: { code: 'staff unknown' as const },
     sentence,
     urls: [asset.url],
     costMs: null,

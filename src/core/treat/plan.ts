@@ -12,8 +12,8 @@ export interface PlanRule {
   on: boolean;
   kind: RuleKind;
   match: Match;
-  /** Which pages it is for; so far one page each. */
-  scope: 'page';
+  /** For which pages it was decided: this one, its family, or the whole site. */
+  scope: 'page' | 'family' | 'site';
   /** Id of a treatment of this kind. */
   treatment: string;
   reason: string;

@@ -77,7 +77,7 @@ describe('deferring', () => {
       offersFor(assets, assets.scripts[0]!)
         .filter((offer) => offer.refused)
         .map((offer) => offer.treatment),
-    ).toEqual(['defer', 'async', 'after-paint', 'delay']);
+    ).toEqual(['defer', 'async', 'after-paint', 'at-rest', 'delay']);
   });
 
   it('moves the inline scripts that read a deferred library after it, in order', () => {
@@ -273,7 +273,7 @@ describe('what is left where more is not legal', () => {
       '<link rel="preload" as="script" href="https://ask.test/a.js" fetchpriority="low" crossorigin="">',
     );
     expect(text).toContain(
-      '<script crossorigin data-of="p" type="text/wistrel-after-paint" data-src="https://ask.test/a.js"></script>',
+      '<script crossorigin data-of="p" type="text/wistrel-after-paint" data-src="https://ask.test/a.js" data-wistrel-alone></script>',
     );
     expect(text).toContain('first-contentful-paint');
   });
@@ -655,7 +655,7 @@ describe('a page that is not UTF-8', () => {
     const assets = read(inline);
     const match = assets.scripts[0]!.match;
     expect(decoded(treated(assets, [{ match, treatment: 'delay' }]))).toContain(
-      '<script title="ä" type="text/wistrel-delayed">say("Fähre");</script>',
+      '<script title="ä" type="text/wistrel-delayed" data-wistrel-alone>say("Fähre");</script>',
     );
     const moved = treated(assets, [{ match, treatment: 'after-libraries' }]);
     expect(decoded(moved)).toMatch(
@@ -731,7 +731,7 @@ describe('a page under a Content-Security-Policy', () => {
       'fold-css-late',
       'late',
     ]);
-    expect(refused(offersFor(assets, assets.scripts[0]!))).toEqual(['after-paint', 'delay']);
+    expect(refused(offersFor(assets, assets.scripts[0]!))).toEqual(['after-paint', 'at-rest', 'delay']);
     expect(text).toBe(source);
     expect(notApplied.map((one) => one.why)).toEqual([
       "The page’s Content-Security-Policy refuses styles in the page (default-src 'self' https://count.test). Let it through there and measure again.",

@@ -1,6 +1,8 @@
 // @vitest-environment jsdom
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import {
+  AT_REST_LOADER,
+  AT_REST_TYPE,
   AFTER_PAINT_LOADER,
   AFTER_PAINT_TYPE,
   DELAY_FALLBACK_MS,
@@ -25,7 +27,10 @@ const start = (html: string) => {
 const delayed = (attributes: string, text = '') =>
   `<script type="${DELAYED_TYPE}"${attributes}>${text}</script>`;
 
-beforeEach(() => vi.useFakeTimers());
+beforeEach(() => {
+  vi.useFakeTimers();
+  document.head.innerHTML = '';
+});
 afterEach(() => {
   vi.clearAllTimers();
   vi.useRealTimers();
@@ -71,6 +76,19 @@ it('goes on after a script that did not come', () => {
   window.dispatchEvent(new Event('keydown'));
   came('/gone.js', 'error');
   expect(names()).toEqual(['/gone.js', '/b.js']);
+});
+
+it('lets nothing wait for a slow file that shares nothing with it, and asks for all of them at once', () => {
+  start(
+    `${delayed(' data-src="/a.js"')}${delayed(' data-src="/slow.js" data-wistrel-alone')}${delayed(' data-src="/b.js" crossorigin')}${delayed(' data-wistrel-alone', 'window.c = 1')}`,
+  );
+  window.dispatchEvent(new Event('pointerdown'));
+  expect(names()).toEqual(['/a.js', '/slow.js', 'window.c = 1']);
+  const asked = [...document.head.querySelectorAll('link')].map((one) => one.outerHTML);
+  expect(asked).toEqual(['<link rel="preload" as="script" crossorigin="" href="/b.js">']);
+  came('/a.js');
+  expect(names()).toEqual(['/a.js', '/slow.js', '/b.js', 'window.c = 1']);
+  expect(document.querySelector('[data-wistrel-alone]')).toBeNull();
 });
 
 it('puts each in its own place with all that it carries, so that it finds itself', () => {
@@ -145,5 +163,20 @@ it('runs it after load in a page that shows nothing', () => {
   window.dispatchEvent(new Event('load'));
   vi.advanceTimersByTime(100);
   expect(waiting()).toBe(0);
+  vi.unstubAllGlobals();
+});
+
+it('runs what waits for a page at rest after load, by itself, once the main thread rests', () => {
+  const whenIdle: (() => void)[] = [];
+  vi.stubGlobal('requestIdleCallback', (done: () => void) => whenIdle.push(done));
+  document.body.innerHTML = `<script type="${AT_REST_TYPE}" data-src="/a.js"></script>`;
+  (0, eval)(AT_REST_LOADER);
+  const left = () => document.querySelectorAll(`script[type="${AT_REST_TYPE}"]`).length;
+  window.dispatchEvent(new Event('pointerdown'));
+  expect([left(), whenIdle.length]).toEqual([1, 0]);
+  window.dispatchEvent(new Event('load'));
+  expect([left(), whenIdle.length]).toEqual([1, 1]);
+  whenIdle[0]!();
+  expect(left()).toBe(0);
   vi.unstubAllGlobals();
 });

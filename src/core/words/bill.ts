@@ -1,5 +1,6 @@
 import type { BillCode, BillSegment } from '../path/bill.ts';
 import { fileNameOf, hostOf } from '../path/party.ts';
+import { blockWords } from './edges.ts';
 
 /** What a line of the bill is told by. */
 export type LineFacts = Pick<BillSegment, 'code' | 'url' | 'blocks' | 'foundBy'>;
@@ -49,7 +50,7 @@ const WORDS: Record<BillCode, Words> = {
   }),
   arriving: (name, { blocks }) => ({
     label: `receiving ${name}`,
-    why: `${name} was arriving: ${blocks ?? 'needed by what waited'}.`,
+    why: `${name} was arriving: ${blocks ? blockWords(blocks) : 'needed by what waited'}.`,
   }),
   'held-back': (name) => ({ label: `${name} waiting to be sent`, why: 'The browser held it back.' }),
   queued: (name) => ({
@@ -62,11 +63,11 @@ const WORDS: Record<BillCode, Words> = {
   }),
   'script-ran': (name, { blocks }) => ({
     label: `running ${name}`,
-    why: `${name} ran on the main thread${blocks ? `: ${blocks}` : ''}.`,
+    why: `${name} ran on the main thread${blocks ? `: ${blockWords(blocks)}` : ''}.`,
   }),
   'sheet-read': (name, { blocks }) => ({
     label: `reading ${name}`,
-    why: `${name} was read on the main thread${blocks ? `: ${blocks}` : ''}.`,
+    why: `${name} was read on the main thread${blocks ? `: ${blockWords(blocks)}` : ''}.`,
   }),
   'script-ran-between': (name) => ({ label: `running ${name}`, why: `${name} ran ${ON_THREAD}` }),
   'sheet-read-between': (name) => ({ label: `reading ${name}`, why: `${name} was read ${ON_THREAD}` }),

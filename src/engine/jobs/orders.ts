@@ -22,6 +22,8 @@ import { CapturedPage } from '../../core/page/captured-page.ts';
 import { readPageAssets } from '../../core/page/page-assets.ts';
 import { rehearse } from '../rehearse/rehearse.ts';
 import type { Rehearsal } from '../../core/rehearse/rehearsal.ts';
+import { ruleSteps } from '../../core/trial/rule-steps.ts';
+import { runRuleGains, type MeasuredRuleGains } from '../trial/run-rule-gains.ts';
 import { runTrial } from '../trial/run-trial.ts';
 import type { Trial } from '../trial/trial.ts';
 
@@ -86,6 +88,22 @@ export type Order =
       rehearsal: Rehearsal | null;
       /** Carry out rules that are refused otherwise. */
       evenIllegal?: boolean;
+    }
+  | {
+      kind: 'rule-gains';
+      pageName: string;
+      capture: Capture;
+      bodies: Map<string, Uint8Array>;
+      state: VisitState | null;
+      yardstick: Yardstick | null;
+      requests: RequestTiming[];
+      plan: Plan;
+      fold: FoldOutcome | null;
+      conditions: Conditions;
+      /** How long the headline waited for each address as is, ms. */
+      waitedMs: Map<string, number>;
+      /** How often every step is loaded. */
+      rounds: number;
     };
 
 export type OrderResult =
@@ -96,7 +114,8 @@ export type OrderResult =
   | { kind: 'fold'; fold: FoldResult }
   | { kind: 'check-fold'; check: FoldCheck }
   | { kind: 'rehearse'; rehearsal: Rehearsal }
-  | { kind: 'trial'; trial: Trial; notApplied: NotApplied[] };
+  | { kind: 'trial'; trial: Trial; notApplied: NotApplied[] }
+  | { kind: 'rule-gains'; gains: MeasuredRuleGains };
 
 export type ResultOf<K extends Order['kind']> = Extract<OrderResult, { kind: K }>;
 
@@ -111,6 +130,7 @@ const DOING: Record<Order['kind'], string> = {
   'check-fold': 'checking fold CSS of',
   rehearse: 'rehearsing the plan of',
   trial: 'a trial of',
+  'rule-gains': 'measuring what each rule gains on',
 };
 
 /** One measuring at a time on the machine: the application and the command line share this lock. */
@@ -196,6 +216,8 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
     }
     case 'trial':
       return holdTrial(order, say, { limits, ...watch });
+    case 'rule-gains':
+      return measureRuleGains(order, say, { limits, ...watch });
   }
 }
 
@@ -235,4 +257,16 @@ async function holdTrial(order: OrderOf<'trial'>, say: Say, watch: Watch): Promi
   const asIs = applyPlan(scene, { ...plan, rules: [] });
   const trial = await runTrial({ ...request, asIs, treated, onProgress: say, ...watch });
   return { kind: 'trial', trial, notApplied: treated.notApplied };
+}
+
+async function measureRuleGains(
+  order: OrderOf<'rule-gains'>,
+  say: Say,
+  watch: Watch,
+): Promise<ResultOf<'rule-gains'>> {
+  const { kind: _kind, pageName: _name, requests, fold, waitedMs, ...request } = order;
+  const scene = sceneOf(readPageAssets(new CapturedPage(order.capture, order.bodies), requests), fold);
+  const steps = ruleSteps(scene, order.plan, (url) => waitedMs.get(url) ?? 0);
+  const gains = await runRuleGains({ ...request, scene, steps, onProgress: say, ...watch });
+  return { kind: 'rule-gains', gains };
 }

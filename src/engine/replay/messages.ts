@@ -52,6 +52,12 @@ export type ToReplay =
   | { type: 'preview'; arm: string }
   | { type: 'close' };
 
+/** A message with the number that its answer carries: what takes longer may be answered later. */
+export interface Numbered<T> {
+  id: number;
+  message: T;
+}
+
 /** Messages from it, each answering one. */
 export type FromReplay =
   | { type: 'ready'; hosts: ReplayedHost[]; encodingDeviation: number; pid: number }

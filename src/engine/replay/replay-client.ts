@@ -6,7 +6,7 @@ import { makeCertificate, type OwnCertificate } from '../chromium/certificates.t
 import { launchChromium, type LaunchedBrowser } from '../chromium/launch.ts';
 import { Trouble } from '../errors.ts';
 import { startEngineProcess } from '../processes.ts';
-import type { ArmFiles, FromReplay, ReplayedHost, ReplayReport, ToReplay } from './messages.ts';
+import type { ArmFiles, FromReplay, Numbered, ReplayedHost, ReplayReport, ToReplay } from './messages.ts';
 
 /** What is replayed, and how. */
 export interface ReplayRequest {
@@ -21,10 +21,11 @@ const ENDED = 'The replay process ended unexpectedly. Nothing stored was changed
 /** A page is told that nobody listens any more a moment before we are told why. */
 const TOLD_WITHIN_MS = 500;
 
-/** The replay process, spoken to one message at a time. */
+/** The replay process: each answer carries the number of what it answers. */
 export class Replay {
   #child: ChildProcess;
-  #waiting: { resolve: (answer: FromReplay) => void; reject: (error: Error) => void }[] = [];
+  #waiting = new Map<number, { resolve: (answer: FromReplay) => void; reject: (error: Error) => void }>();
+  #asked = 0;
   #hosts: ReplayedHost[] = [];
   #certificate: OwnCertificate;
   #asProduction: boolean;
@@ -45,14 +46,16 @@ export class Replay {
     this.#secureUrls = new Set(
       capture.exchanges.filter((one) => one.url.startsWith('https:')).map((one) => one.url),
     );
-    child.on('message', (answer: FromReplay) => {
-      const next = this.#waiting.shift();
-      if (answer.type === 'failed')
-        next?.reject(new Trouble('measuring', `Replay failed: ${answer.message}`));
-      else next?.resolve(answer);
+    child.on('message', ({ id, message }: Numbered<FromReplay>) => {
+      const asked = this.#waiting.get(id);
+      this.#waiting.delete(id);
+      if (message.type === 'failed')
+        asked?.reject(new Trouble('measuring', `Replay failed: ${message.message}`));
+      else asked?.resolve(message);
     });
     child.on('exit', () => {
-      for (const one of this.#waiting.splice(0)) one.reject(new Trouble('measuring', ENDED));
+      for (const one of this.#waiting.values()) one.reject(new Trouble('measuring', ENDED));
+      this.#waiting.clear();
       // A page would otherwise wait for its whole time limit on a server that is gone.
       for (const { browser } of this.#browsers.splice(0)) browser.process()?.kill('SIGKILL');
     });
@@ -104,8 +107,9 @@ export class Replay {
         reject(new Trouble('measuring', ENDED));
         return;
       }
-      this.#waiting.push({ resolve, reject });
-      this.#child.send(message);
+      const id = ++this.#asked;
+      this.#waiting.set(id, { resolve, reject });
+      this.#child.send({ id, message } satisfies Numbered<ToReplay>);
     });
   }
 

@@ -1,4 +1,4 @@
-import type { FromReplay, ToReplay } from './messages.ts';
+import type { FromReplay, Numbered, ToReplay } from './messages.ts';
 import { ReplayServer } from './replay-server.ts';
 
 /**
@@ -31,14 +31,10 @@ async function obey(message: ToReplay): Promise<FromReplay> {
   }
 }
 
-process.on('message', (message: ToReplay) => {
-  obey(message).then(
-    (answer) => process.send?.(answer),
-    (error: unknown) =>
-      process.send?.({
-        type: 'failed',
-        message: error instanceof Error ? error.message : String(error),
-      } satisfies FromReplay),
+process.on('message', ({ id, message }: Numbered<ToReplay>) => {
+  const answer = (message: FromReplay) => process.send?.({ id, message } satisfies Numbered<FromReplay>);
+  obey(message).then(answer, (error: unknown) =>
+    answer({ type: 'failed', message: error instanceof Error ? error.message : String(error) }),
   );
 });
 process.on('disconnect', () => process.exit(0));

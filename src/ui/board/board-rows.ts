@@ -12,6 +12,9 @@ export interface BoardOrder {
   family: string | null;
 }
 
+/** Every page, the most important first. */
+export const ALL_IN_ORDER: BoardOrder = { sort: 'importance', descending: false, find: '', family: null };
+
 /** One line of the board: a site's head, or a page. */
 export type BoardLine =
   { kind: 'site'; site: BoardView['sites'][number]; pages: number } | { kind: 'page'; row: BoardRow };
@@ -56,6 +59,11 @@ export function holds({ trial }: BoardRow): boolean {
 /** A page's paint as is: of the trial where one holds, so that both its figures are of the same runs. */
 export function shownPaint(row: BoardRow): number | null {
   return holds(row) && row.trial!.asIsMs !== null ? row.trial!.asIsMs : row.paintMs;
+}
+
+/** The treated paint of a trial that holds. */
+export function treatedPaint(row: BoardRow): number | null {
+  return holds(row) ? row.trial!.treatedMs : null;
 }
 
 /** Names of all families on the board, in order. */

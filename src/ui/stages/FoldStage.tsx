@@ -143,6 +143,14 @@ function Folded({ data, ...props }: StageProps & { data: FoldView }) {
       <h2>Why each rule is kept</h2>
       <RuleList sheets={data.sheets} onDecide={decide} />
       <Since data={data} />
+      <AllOfIt data={data} />
+    </main>
+  );
+}
+
+function AllOfIt({ data }: { data: FoldView }) {
+  return (
+    <>
       <h2>The CSS</h2>
       <CodeView
         text={data.sheets.map((sheet) => `/* ${fileNameOf(sheet.url)} */\n${lines(sheet.css)}`).join('\n')}
@@ -150,7 +158,7 @@ function Folded({ data, ...props }: StageProps & { data: FoldView }) {
         height="300px"
         label="The fold CSS"
       />
-    </main>
+    </>
   );
 }
 

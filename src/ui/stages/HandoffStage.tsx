@@ -33,31 +33,7 @@ function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffVie
         {data.changes.length} changes to put in, {data.files.length}{' '}
         {data.files.length === 1 ? 'file' : 'files'} besides the HTML.
       </h1>
-      <p className="note">{data.proof}</p>
-      {data.notApplied.length ? (
-        <p className="note">
-          {data.notApplied.length}{' '}
-          {data.notApplied.length === 1 ? 'rule was not applied' : 'rules were not applied'}:{' '}
-          {data.notApplied.map((one) => one.why).join(' ')}
-        </p>
-      ) : null}
-      {data.nonces.length ? (
-        <p className="note">
-          The page’s policy lets new styles and scripts in by a nonce, which your server makes anew for each
-          answer: put it in wherever {data.nonces.map((one) => `nonce="${one}"`).join(' or ')}, this
-          capture’s, stands below.
-        </p>
-      ) : null}
-      {data.decisions.length ? (
-        <div className="note">
-          <b>Decided by you, and written into the plan:</b>
-          {data.decisions.map((one) => (
-            <p key={one} style={{ margin: '4px 0 0' }}>
-              {one}
-            </p>
-          ))}
-        </div>
-      ) : null}
+      <Told data={data} />
       <div className="row">
         <Button variant="contained" href={`/api/pages/${pageId}/download?conditions=${conditionsId}`}>
           Download HTML, CSS, scripts and plan
@@ -66,30 +42,7 @@ function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffVie
           HTML {bytes(data.htmlBytes.before)} → {bytes(data.htmlBytes.after)} before compression
         </span>
       </div>
-      {data.files.length ? (
-        <div className="sheet" style={{ marginBottom: 12 }}>
-          <table className="plain">
-            <thead>
-              <tr>
-                <th>File</th>
-                <th>What</th>
-                <th className="number">Size</th>
-              </tr>
-            </thead>
-            <tbody>
-              {data.files.map((file) => (
-                <tr key={file.url}>
-                  <td>
-                    <code>{file.url}</code>
-                  </td>
-                  <td>{file.isNew ? 'new' : 'changed'}</td>
-                  <td className="number">{bytes(file.bytes)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-      ) : null}
+      <Files files={data.files} />
       <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)', gap: 16 }}>
         <section aria-label="Changes">
           <h2 style={{ fontSize: 15 }}>Each change, where it goes</h2>
@@ -119,5 +72,67 @@ function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffVie
         </section>
       </div>
     </main>
+  );
+}
+
+/** What has to be known before anything is put in. */
+function Told({ data }: { data: HandoffView }) {
+  return (
+    <>
+      <p className="note">{data.proof}</p>
+      {data.notApplied.length ? (
+        <p className="note">
+          {data.notApplied.length}{' '}
+          {data.notApplied.length === 1 ? 'rule was not applied' : 'rules were not applied'}:{' '}
+          {data.notApplied.map((one) => one.why).join(' ')}
+        </p>
+      ) : null}
+      {data.nonces.length ? (
+        <p className="note">
+          The page’s policy lets new styles and scripts in by a nonce, which your server makes anew for each
+          answer: put it in wherever {data.nonces.map((one) => `nonce="${one}"`).join(' or ')}, this
+          capture’s, stands below.
+        </p>
+      ) : null}
+      {data.decisions.length ? (
+        <div className="note">
+          <b>Decided by you, and written into the plan:</b>
+          {data.decisions.map((one) => (
+            <p key={one} style={{ margin: '4px 0 0' }}>
+              {one}
+            </p>
+          ))}
+        </div>
+      ) : null}
+    </>
+  );
+}
+
+/** The files that go beside the HTML. */
+function Files({ files }: { files: HandoffView['files'] }) {
+  if (files.length === 0) return null;
+  return (
+    <div className="sheet" style={{ marginBottom: 12 }}>
+      <table className="plain">
+        <thead>
+          <tr>
+            <th>File</th>
+            <th>What</th>
+            <th className="number">Size</th>
+          </tr>
+        </thead>
+        <tbody>
+          {files.map((file) => (
+            <tr key={file.url}>
+              <td>
+                <code>{file.url}</code>
+              </td>
+              <td>{file.isNew ? 'new' : 'changed'}</td>
+              <td className="number">{bytes(file.bytes)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }

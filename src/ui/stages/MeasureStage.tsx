@@ -3,15 +3,14 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { describeConditions } from '@/core/measure/conditions';
 import { HEADLINE_NAMES } from '@/core/measure/headline';
-import { fileNameOf } from '@/core/path/party';
 import { capital, ms } from '@/core/path/words';
 import type { MeasureView } from '@/usecases/measure-view';
 import { useStage } from '../api';
 import { signed, when } from '../figures';
 import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
+import { Circumstances } from './measure/Circumstances';
 import { Curve } from './measure/Curve';
-import { Heat } from './measure/Heat';
 import { History } from './measure/History';
 import { MetricsTable } from './measure/MetricsTable';
 import { SettingsDialog } from './measure/SettingsDialog';
@@ -124,110 +123,5 @@ function Measured({ data, ...props }: StageProps & { data: MeasureView }) {
         <VisitorsDialog pageId={props.pageId} known={data.field !== null} onClose={() => setAsking(false)} />
       ) : null}
     </div>
-  );
-}
-
-/** What stands behind the figures: how far to trust them, what came late, what the largest paint waited for. */
-function Circumstances({ data }: { data: MeasureView }) {
-  const { moving, lcp, longTasks } = data;
-  return (
-    <aside className="side" aria-label="Behind the figures">
-      <h2>How far to trust them</h2>
-      {data.quality.map((sentence) => (
-        <p key={sentence} style={{ margin: '4px 0' }}>
-          {sentence}
-        </p>
-      ))}
-      {moving ? (
-        <>
-          <h2>What keeps moving</h2>
-          <p style={{ margin: '4px 0' }}>
-            {moving.elements.join(', ') || 'An area without a name'}, {Math.round(moving.share * 100)} % of
-            the viewport.{' '}
-            {moving.maskedSpeedIndexMs === null
-              ? 'That is too much to mask: no Speed Index without it.'
-              : `Speed Index with it masked: ${ms(moving.maskedSpeedIndexMs)}.`}
-          </p>
-        </>
-      ) : null}
-      <h2>Which parts came late</h2>
-      <Heat data={data} />
-      {lcp ? (
-        <>
-          <h2>
-            Largest contentful paint: <code>{lcp.element}</code>
-          </h2>
-          {lcp.url ? <p style={{ margin: '0 0 4px' }}>{fileNameOf(lcp.url)}</p> : null}
-          <table className="plain">
-            <tbody>
-              {lcp.parts.map((part) => (
-                <tr key={part.label}>
-                  <td>{part.label}</td>
-                  <td className="number">{ms(part.ms)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </>
-      ) : null}
-      {longTasks.length ? (
-        <>
-          <h2>Long tasks</h2>
-          <table className="plain">
-            <tbody>
-              {[...longTasks]
-                .sort((a, b) => b.endMs - b.startMs - (a.endMs - a.startMs))
-                .slice(0, 6)
-                .map((task) => (
-                  <tr key={task.startMs}>
-                    <td>
-                      {task.script ? fileNameOf(task.script) : 'the browser itself'}{' '}
-                      <span className="muted">at {ms(task.startMs)}</span>
-                    </td>
-                    <td className="number">{ms(task.endMs - task.startMs)}</td>
-                  </tr>
-                ))}
-            </tbody>
-          </table>
-        </>
-      ) : null}
-      {data.shifts.length ? (
-        <>
-          <h2>What shifted</h2>
-          {data.shifts.slice(0, 5).map((shift) => (
-            <p key={shift.atMs} style={{ margin: '3px 0' }}>
-              {shift.sources.map((source) => source.element).join(', ') || 'unnamed'}{' '}
-              <span className="muted">{shift.score.toFixed(3)}</span>
-            </p>
-          ))}
-        </>
-      ) : null}
-      {data.fonts.some((font) => font.custom) ? (
-        <>
-          <h2>Fonts that paint</h2>
-          {data.fonts
-            .filter((font) => font.custom)
-            .slice(0, 6)
-            .map((font) => (
-              <p key={font.family + String(font.aboveFold)} style={{ margin: '3px 0' }}>
-                {font.family}{' '}
-                <span className="muted">
-                  {font.aboveFold ? 'above the fold' : 'below the fold'}: “{font.sample.slice(0, 28)}”
-                </span>
-              </p>
-            ))}
-        </>
-      ) : null}
-      {data.notes.length ? (
-        <>
-          <h2>Of the capture</h2>
-          {data.notes.map((note) => (
-            <p key={note} className="muted" style={{ margin: '3px 0' }}>
-              {note}
-            </p>
-          ))}
-        </>
-      ) : null}
-    </aside>
   );
 }

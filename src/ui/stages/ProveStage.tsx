@@ -11,6 +11,7 @@ import { MetricTable } from './prove/MetricTable';
 import { Mirror } from './prove/Mirror';
 import { OpenByHand } from './prove/OpenByHand';
 import { PairTable } from './prove/PairTable';
+import { RuleGains } from './prove/RuleGains';
 
 /** Prove: as is and treated, in pairs, on the same bytes. */
 export function ProveStage(props: StageProps) {
@@ -60,6 +61,7 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
         <JobButton kind="trial" label="Run the trial again" {...props} />
         <OpenByHand {...props} />
       </div>
+      <RuleGains {...props} />
       <HowMeasured data={data} />
       <h2 style={{ fontSize: 15 }}>Each pair</h2>
       <PairTable data={data} />

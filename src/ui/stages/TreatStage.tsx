@@ -17,6 +17,7 @@ import { RuleDetail } from './treat/RuleDetail';
 import { RuleTable } from './treat/RuleTable';
 import { ALL_RULES, RuleFilter, shownRules } from './treat/RuleFilter';
 import { useMarks } from './treat/useMarks';
+import { WideDecisions } from './treat/WideDecisions';
 import { usePlanHistory } from './treat/usePlanHistory';
 import { useTreatKeys } from './treat/useTreatKeys';
 
@@ -49,30 +50,20 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
     changes.size > 0 &&
     history.save({
       ...data.plan,
-      rules: data.plan.rules.map((rule) => ({ ...rule, ...changes.get(rule.id) })),
+      // What is decided here is for this page.
+      rules: data.plan.rules.map((rule) =>
+        changes.has(rule.id) ? { ...rule, scope: 'page' as const, ...changes.get(rule.id) } : rule,
+      ),
     });
   const change = (id: string, values: Partial<PlanRule>) => changeAll(new Map([[id, values]]));
   const marks = useMarks(data.rows);
   const rows = shownRules(data.rows, shown);
-  const active = data.rows.filter((row) => row.rule.on && row.rule.treatment !== 'as-authored').length;
   const chosen = data.rows.find((row) => row.rule.id === selected);
   useTreatKeys({ rows, selected, marks, chosen, history, onSelect: setSelected, onChange: changeAll });
   return (
     <div className="with-side">
       <main className="screen">
-        <h1 className="sentence">
-          {active} of {data.rows.length} rules act
-          {data.headlineMs === null ? (
-            ''
-          ) : (
-            <>
-              {' '}
-              on a {HEADLINE_NAMES[data.headline]} of{' '}
-              <span className="mark as-is">{ms(data.headlineMs)}</span>
-            </>
-          )}
-          . What they gain, a trial says.{data.emptyPaint ? ` ${data.emptyPaint}` : ''}
-        </h1>
+        <Sentence data={data} />
         <Caveats said={data.caveats} />
         {found?.words ? <p className="note">{found.words}</p> : null}
         <FoldNote state={data.foldState} {...props} />
@@ -85,6 +76,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
             onDrop={({ ruleId, rule }) => change(ruleId, asRecommended(rule))}
           />
         ) : null}
+        <WideDecisions decisions={data.wide} pageId={props.pageId} />
         <Rehearsed data={data} onPlan={history.save} {...props} />
         <div className="row" role="search">
           <RuleFilter shown={shown} onShow={setShown} />
@@ -110,6 +102,9 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
             key={chosen.rule.id}
             row={chosen}
             decision={data.decisions.find((one) => one.ruleId === chosen.rule.id) ?? null}
+            family={data.family}
+            pageId={props.pageId}
+            conditionsId={props.conditionsId}
             onChange={(values) => change(chosen.rule.id, { on: true, ...values })}
             onSay={(why) => change(chosen.rule.id, { why })}
             onDrop={(decision) => change(chosen.rule.id, asRecommended(decision.rule))}
@@ -117,6 +112,24 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
         ) : null}
       </aside>
     </div>
+  );
+}
+
+function Sentence({ data }: { data: TreatView }) {
+  const active = data.rows.filter((row) => row.rule.on && row.rule.treatment !== 'as-authored').length;
+  return (
+    <h1 className="sentence">
+      {active} of {data.rows.length} rules act
+      {data.headlineMs === null ? (
+        ''
+      ) : (
+        <>
+          {' '}
+          on a {HEADLINE_NAMES[data.headline]} of <span className="mark as-is">{ms(data.headlineMs)}</span>
+        </>
+      )}
+      . What they gain, a trial says.{data.emptyPaint ? ` ${data.emptyPaint}` : ''}
+    </h1>
   );
 }
 

@@ -14,6 +14,7 @@ const segment = (kind: SegmentKind, url?: string): BillSegment => ({
 const finding = (line: BillLine, ...urls: string[]): Finding => ({
   id: line + urls.join(),
   line,
+  facts: { code: 'staff unknown' },
   sentence: '',
   urls,
   costMs: null,

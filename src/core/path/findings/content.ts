@@ -1,12 +1,9 @@
 import postcss from 'postcss';
 import { picturesOf } from '../../html/assets.ts';
 import type { MapAsset } from '../map.ts';
-import { fileNameOf } from '../party.ts';
 import { usesOfFont } from '../ties/file-ties.ts';
 import { elementsThatNeed } from '../ties/sheet-ties.ts';
-import { fewOf } from '../ties/ties.ts';
-import { bytes, count, paintName } from '../words.ts';
-import type { Finding, FindingInput } from './finding.ts';
+import type { FindingInput, FoundFact, PictureCode } from './finding.ts';
 
 /** Hardly any of a sheet applies above the fold when it is less than this share. */
 const HARDLY = 0.05;
@@ -18,11 +15,11 @@ const LARGE_PICTURE = 50_000;
 const REPEATED = 8;
 
 /** Sheets of which almost nothing applies above the fold, and what needs them there. */
-export function idleSheets({ map, fold }: FindingInput): Finding[] {
+export function idleSheets({ map, fold }: FindingInput): FoundFact[] {
   if (!fold) return [];
   return map.assets
     .filter((asset) => asset.kind === 'stylesheet' && asset.hold === 'holds')
-    .flatMap((asset): Finding[] => {
+    .flatMap((asset): FoundFact[] => {
       const rules = fold.rulesOf(asset.url);
       const kept = fold.kept.filter((rule) => rule.sheetUrl === asset.url && rule.concern !== 'hidden');
       if (rules === null || rules < 4 || kept.length / rules > HARDLY) return [];
@@ -31,9 +28,7 @@ export function idleSheets({ map, fold }: FindingInput): Finding[] {
         {
           id: `idle ${asset.url}`,
           line: 'waiting',
-          sentence: `${count(kept.length)} of ${count(rules)} rules of ${asset.name} apply above the fold${
-            needs.length ? `, for ${fewOf(needs)}` : ''
-          }: the fold CSS holds them, the rest can come late.`,
+          facts: { code: 'idle sheet', url: asset.url, kept: kept.length, rules, needs },
           urls: [asset.url],
           costMs: asset.gainMs,
         },
@@ -42,21 +37,23 @@ export function idleSheets({ map, fold }: FindingInput): Finding[] {
 }
 
 /** Scripts of which hardly anything ran before first paint, or before load where that is all that is known. */
-export function idleScripts({ map, capture }: FindingInput): Finding[] {
-  return capture.observations.scriptUsage.flatMap((usage): Finding[] => {
+export function idleScripts({ map, capture }: FindingInput): FoundFact[] {
+  return capture.observations.scriptUsage.flatMap((usage): FoundFact[] => {
     const asset = map.assets.find((one) => one.url === usage.url && one.kind === 'script');
     if (!asset || asset.hold === 'after' || usage.bytes < LARGE_SCRIPT) return [];
     const ran = usage.usedByPaintBytes ?? usage.usedBytes;
     if (ran / usage.bytes > NEARLY_UNUSED) return [];
-    const percent = (used: number) => `${Math.round((used / usage.bytes) * 100)} %`;
-    const known = usage.usedByPaintBytes !== null;
     return [
       {
         id: `hardly run ${usage.url}`,
         line: asset.hold === 'holds' ? 'waiting' : 'bytes',
-        sentence: `${percent(ran)} of ${asset.name} (${bytes(ran)} of ${bytes(usage.bytes)}) ran before ${
-          known ? `first paint, ${percent(usage.usedBytes)} before load` : 'load'
-        }.`,
+        facts: {
+          code: 'hardly run',
+          url: usage.url,
+          bytes: usage.bytes,
+          byPaintBytes: usage.usedByPaintBytes,
+          byLoadBytes: usage.usedBytes,
+        },
         urls: [usage.url],
         costMs: asset.hold === 'holds' ? asset.gainMs : null,
       },
@@ -65,7 +62,7 @@ export function idleScripts({ map, capture }: FindingInput): Finding[] {
 }
 
 /** Font files that paint nothing at all, and those that paint nothing above the fold. */
-export function idleFonts({ map, capture, fold }: FindingInput): Finding[] {
+export function idleFonts({ map, capture, fold }: FindingInput): FoundFact[] {
   const { observations } = capture;
   const fonts = map.assets.filter((asset) => asset.kind === 'font' && asset.failed === null);
   const unused = fonts.filter(
@@ -74,27 +71,32 @@ export function idleFonts({ map, capture, fold }: FindingInput): Finding[] {
   );
   const below = fold ? fonts.filter((one) => !unused.includes(one) && !fold.fonts.includes(one.url)) : [];
   return [
-    ...idleFontsAs('fonts unused', 'nothing at all', unused),
-    ...idleFontsAs('fonts', 'nothing above the fold', below),
+    ...idleFontsAs('fonts unused', 'nothing', unused),
+    ...idleFontsAs('fonts', 'below the fold', below),
   ];
 }
 
-function idleFontsAs(id: string, what: string, idle: readonly MapAsset[]): Finding[] {
+function idleFontsAs(
+  id: string,
+  paint: 'nothing' | 'below the fold',
+  idle: readonly MapAsset[],
+): FoundFact[] {
   if (idle.length === 0) return [];
   const size = idle.reduce((sum, one) => sum + one.wireBytes, 0);
+  const urls = idle.map((one) => one.url);
   return [
     {
       id,
       line: idle.some((one) => one.hold !== 'after') ? 'bytes' : 'after the paint',
-      sentence: `${idle.map((one) => one.name).join(', ')} (${bytes(size)}) ${idle.length === 1 ? 'paints' : 'paint'} ${what}.`,
-      urls: idle.map((one) => one.url),
+      facts: { code: 'idle fonts', urls, bytes: size, paint },
+      urls,
       costMs: null,
     },
   ];
 }
 
 /** The same library more than once: the same bytes, or the same banner with another version. */
-export function duplicateLibraries({ map, capture, text }: FindingInput): Finding[] {
+export function duplicateLibraries({ map, capture, text }: FindingInput): FoundFact[] {
   const scripts = map.assets.filter((asset) => asset.kind === 'script');
   const byBody = new Map<string, string[]>();
   const byBanner = new Map<string, { url: string; version: string }[]>();
@@ -111,19 +113,19 @@ export function duplicateLibraries({ map, capture, text }: FindingInput): Findin
   }
   const same = [...byBody.values()]
     .filter((urls) => urls.length > 1)
-    .map((urls): Finding => ({
+    .map((urls): FoundFact => ({
       id: `twice ${urls[0]}`,
       line: 'bytes',
-      sentence: `The same script is loaded ${urls.length} times: ${urls.map(fileNameOf).join(', ')}.`,
+      facts: { code: 'loaded twice', urls },
       urls,
       costMs: null,
     }));
   const versions = [...byBanner]
     .filter(([, all]) => new Set(all.map((one) => one.version)).size > 1)
-    .map(([name, all]): Finding => ({
+    .map(([name, all]): FoundFact => ({
       id: `versions ${name}`,
       line: 'bytes',
-      sentence: `${name} is loaded in ${all.length} versions: ${all.map((one) => `${one.version} (${fileNameOf(one.url)})`).join(', ')}.`,
+      facts: { code: 'versions', library: name, all },
       urls: all.map((one) => one.url),
       costMs: null,
     }));
@@ -131,23 +133,12 @@ export function duplicateLibraries({ map, capture, text }: FindingInput): Findin
 }
 
 /** Pictures: without a size, late though above the fold, far larger than shown, of an old format. */
-export function pictures({ map, capture, html, conditions }: FindingInput): Finding[] {
-  const found: Finding[] = [];
-  const say = (
-    id: string,
-    line: Finding['line'],
-    elements: { url: string }[],
-    tell: (names: string) => string,
-  ) => {
-    if (elements.length === 0) return;
-    const names = elements.map((one) => fileNameOf(one.url));
-    found.push({
-      id,
-      line,
-      sentence: tell(names.slice(0, 4).join(', ') + (names.length > 4 ? ' and others' : '')),
-      urls: elements.map((one) => one.url),
-      costMs: null,
-    });
+export function pictures({ map, capture, html, conditions }: FindingInput): FoundFact[] {
+  const found: FoundFact[] = [];
+  const say = (code: PictureCode, line: FoundFact['line'], elements: { url: string }[]) => {
+    const urls = elements.map((one) => one.url);
+    if (urls.length)
+      found.push({ id: code, line, facts: { code, urls, paint: map.target }, urls, costMs: null });
   };
   const above = new Map(
     capture.observations.boxes.flatMap((box) => (box.tag === 'img' && box.url ? [[box.url, box]] : [])),
@@ -164,13 +155,11 @@ export function pictures({ map, capture, html, conditions }: FindingInput): Find
     'no room kept',
     'after the paint',
     images.filter(({ element }) => !('width' in element.attributes && 'height' in element.attributes)),
-    (names) => `Pictures without width and height, so that what stands below them shifts: ${names}.`,
   );
   say(
     'fold picture held back',
     'waiting',
     images.filter(({ url, element }) => element.attributes['loading'] === 'lazy' && above.has(url)),
-    (names) => `Pictures above the fold are loaded lazily, so later than they could be: ${names}.`,
   );
   say(
     'low picture early',
@@ -179,7 +168,6 @@ export function pictures({ map, capture, html, conditions }: FindingInput): Find
       ({ url, element }) =>
         above.size > 0 && element.attributes['loading'] !== 'lazy' && !above.has(url) && isEarly(map, url),
     ),
-    (names) => `Pictures below the fold take the line before ${paintName(map.target)}: ${names}.`,
   );
   const pixels = conditions.pixelRatio;
   say(
@@ -188,8 +176,6 @@ export function pictures({ map, capture, html, conditions }: FindingInput): Find
     [...above.values()].flatMap((box) =>
       box.natural && box.url && box.natural.width > box.box.width * pixels * 1.5 ? [{ url: box.url }] : [],
     ),
-    (names) =>
-      `Pictures have more than twice the pixels that these conditions can show: ${names}. A size for the viewport would do.`,
   );
   say(
     'older format',
@@ -197,16 +183,15 @@ export function pictures({ map, capture, html, conditions }: FindingInput): Find
     capture.exchanges.filter(
       (one) => one.kind === 'image' && /jpe?g|png|gif/.test(one.mimeType) && one.wireBytes > LARGE_PICTURE,
     ),
-    (names) => `Large pictures in an older format, which a modern one would show in fewer bytes: ${names}.`,
   );
   return found;
 }
 
 /** The same declarations in many rules of their own. */
-export function repeatedDeclarations({ map, text }: FindingInput): Finding[] {
+export function repeatedDeclarations({ map, text }: FindingInput): FoundFact[] {
   return map.assets
     .filter((asset) => asset.kind === 'stylesheet' && asset.hold === 'holds' && asset.party === 'first')
-    .flatMap((asset): Finding[] => {
+    .flatMap((asset): FoundFact[] => {
       const times = new Map<string, number>();
       try {
         postcss.parse(text(asset.url) ?? '').walkRules((rule) => {
@@ -225,7 +210,7 @@ export function repeatedDeclarations({ map, text }: FindingInput): Finding[] {
         {
           id: `repeated ${asset.url}`,
           line: 'bytes',
-          sentence: `${count(most)} rules of ${asset.name} say the same in full: ${said.slice(0, 60)}${said.length > 60 ? '…' : ''}.`,
+          facts: { code: 'repeated', url: asset.url, times: most, declarations: said },
           urls: [asset.url],
           costMs: null,
         },

@@ -1,6 +1,4 @@
-import { fileNameOf } from '../party.ts';
-import { bytes, ms } from '../words.ts';
-import type { Finding, FindingInput } from './finding.ts';
+import type { FindingInput, FoundFact } from './finding.ts';
 
 /** A click that is answered more than nine frames later (60 a second) does not look like its cause any more. */
 const LONG_WAIT_MS = 150;
@@ -21,7 +19,7 @@ const CHEAP_TO_MOVE = new Set([
  * Clicks that would wait long: the page is on screen, and a task keeps its main thread from answering. A click
  * at a task's beginning waits for all of it.
  */
-export function waitingClicks({ map, longTasks }: FindingInput): Finding[] {
+export function waitingClicks({ map, longTasks }: FindingInput): FoundFact[] {
   const shownMs = map.headlineMs;
   if (shownMs === null) return [];
   return longTasks
@@ -30,27 +28,25 @@ export function waitingClicks({ map, longTasks }: FindingInput): Finding[] {
     .filter((task) => task.endMs - task.startMs >= LONG_WAIT_MS)
     .sort((a, b) => b.endMs - b.startMs - (a.endMs - a.startMs))
     .slice(0, MOST_WAITS)
-    .map(({ startMs, endMs, script }): Finding => ({
+    .map(({ startMs, endMs, script }): FoundFact => ({
       id: `click ${Math.round(startMs)}`,
       line: 'main thread',
-      sentence: `The page is on screen, but a click at ${ms(startMs)} is answered ${ms(endMs - startMs)} later: ${
-        script ? `${fileNameOf(script)} keeps` : 'the browser’s own work keeps'
-      } the main thread until then.`,
+      facts: { code: 'click', atMs: startMs, waitsMs: endMs - startMs, script },
       urls: script ? [script] : [],
       costMs: null,
     }));
 }
 
 /** Pictures behind elements above the fold: found only when their stylesheet is read, and heavy. */
-export function heavyBackgrounds({ capture }: FindingInput): Finding[] {
-  return capture.observations.backgrounds.flatMap(({ element, url }): Finding[] => {
+export function heavyBackgrounds({ capture }: FindingInput): FoundFact[] {
+  return capture.observations.backgrounds.flatMap(({ element, url }): FoundFact[] => {
     const size = capture.exchanges.find((one) => one.url === url)?.wireBytes ?? 0;
     if (size < LARGE_BACKGROUND) return [];
     return [
       {
         id: `background ${url}`,
         line: 'bytes',
-        sentence: `${fileNameOf(url)} (${bytes(size)}) stands behind ${element} above the fold. The browser learns of a background only from the stylesheet; a preload lets it start with the page.`,
+        facts: { code: 'background', url, bytes: size, element },
         urls: [url],
         costMs: null,
       },
@@ -59,15 +55,15 @@ export function heavyBackgrounds({ capture }: FindingInput): Finding[] {
 }
 
 /** Animation above the fold that never ends, and that has to be laid out or painted for every frame. */
-export function heavyAnimations({ capture }: FindingInput): Finding[] {
-  return capture.observations.animations.flatMap(({ element, name, properties, endless }): Finding[] => {
+export function heavyAnimations({ capture }: FindingInput): FoundFact[] {
+  return capture.observations.animations.flatMap(({ element, name, properties, endless }): FoundFact[] => {
     const heavy = properties.filter((property) => !CHEAP_TO_MOVE.has(property));
     if (!endless || heavy.length === 0) return [];
     return [
       {
         id: `animation ${element} ${name}`,
         line: 'main thread',
-        sentence: `${element} above the fold is animated without end (${name}: ${heavy.join(', ')}), which takes style, layout or paint for every frame. Moved by transform or opacity it would take none.`,
+        facts: { code: 'animation', element, name, properties: heavy },
         urls: [],
         costMs: null,
       },
@@ -76,15 +72,14 @@ export function heavyAnimations({ capture }: FindingInput): Finding[] {
 }
 
 /** What is asked for only where somebody is signed in: visitors never pay for it. */
-export function staffOnly({ map, visitor }: FindingInput): Finding[] {
+export function staffOnly({ map, visitor }: FindingInput): FoundFact[] {
   if (!visitor) return [];
   if (visitor.urls === null)
     return [
       {
         id: 'staff unknown',
         line: 'after the paint',
-        sentence:
-          'This capture was made with a sign-in or steps of yours. Measure the page once as any visitor: what is only seen signed in is told apart then.',
+        facts: { code: 'staff unknown' },
         urls: [],
         costMs: null,
       },
@@ -94,15 +89,13 @@ export function staffOnly({ map, visitor }: FindingInput): Finding[] {
   if (own.length === 0) return [];
   const size = own.reduce((sum, one) => sum + one.wireBytes, 0);
   const holding = own.some((one) => one.hold === 'holds');
+  const urls = own.map((one) => one.url);
   return [
     {
       id: 'staff',
       line: holding ? 'waiting' : 'after the paint',
-      sentence: `${own.length} ${own.length === 1 ? 'asset is' : 'assets are'} seen only with your sign-in (${bytes(size)}), so visitors never wait for ${own.length === 1 ? 'it' : 'them'}: ${own
-        .slice(0, 4)
-        .map((one) => one.name)
-        .join(', ')}${own.length > 4 ? ' and others' : ''}.`,
-      urls: own.map((one) => one.url),
+      facts: { code: 'staff', urls, bytes: size },
+      urls,
       costMs: null,
     },
   ];

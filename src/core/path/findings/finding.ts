@@ -1,8 +1,11 @@
 import type { Conditions } from '../../measure/conditions.ts';
+import type { AssetKind } from '../../measure/discovery.ts';
 import type { Capture } from '../../measure/exchange.ts';
 import type { LongTask, MainThreadWork } from '../../measure/run.ts';
+import type { ServerMetric } from '../../measure/server-timing.ts';
 import type { HtmlDocument } from '../../html/document.ts';
 import type { KeptRule } from '../../fold/choose.ts';
+import type { PaintTarget } from '../graph.ts';
 import type { PageMap } from '../map.ts';
 
 /** The line of the bill that a finding shortens. */
@@ -17,17 +20,75 @@ export const BILL_LINES: readonly BillLine[] = [
   'after the paint',
 ];
 
-/** Something that follows from the map, as a sentence about this page with its figures. */
-export interface Finding {
+/** What a finding says of this page, by its code; `core/words/findings.ts` makes the sentence. Sizes are bytes on the wire. */
+export type FindingFacts =
+  | { code: 'chain'; urls: string[]; lateMs: number; firstWas: 'run' | 'read' | 'there'; last: AssetKind }
+  | {
+      code: 'host';
+      host: string;
+      atMs: number;
+      tookMs: number;
+      trips: number;
+      holding: string[];
+      paint: PaintTarget | null;
+    }
+  | {
+      code: 'party';
+      owner: string;
+      requests: number;
+      bytes: number;
+      ranMs: number;
+      holding: string[];
+      /** How many were asked for before the paint, which does not need them. */
+      early: number;
+      paint: PaintTarget | null;
+    }
+  | { code: 'plain on the wire'; urls: string[]; bytes: number }
+  | { code: 'kept too short'; files: number; bytes: number }
+  | { code: 'server'; serverMs: number; said: readonly ServerMetric[] }
+  | { code: 'scattered'; kind: 'font' | 'stylesheet'; most: number; place: string; url: string; host: string }
+  | { code: 'past the edge'; kind: string; host: string; all: number; past: string[]; slowestMs: number }
+  | { code: 'embed'; url: string; requests: number; bytes: number; ranMs: number; startMs: number }
+  | { code: 'idle sheet'; url: string; kept: number; rules: number; needs: string[] }
+  | {
+      code: 'hardly run';
+      url: string;
+      bytes: number;
+      /** Before first paint; null where that is not known. */
+      byPaintBytes: number | null;
+      byLoadBytes: number;
+    }
+  | { code: 'idle fonts'; urls: string[]; bytes: number; paint: 'nothing' | 'below the fold' }
+  | { code: 'loaded twice'; urls: string[] }
+  | { code: 'versions'; library: string; all: { url: string; version: string }[] }
+  | { code: PictureCode; urls: string[]; paint: PaintTarget | null }
+  | { code: 'repeated'; url: string; times: number; declarations: string }
+  | { code: 'click'; atMs: number; waitsMs: number; script: string | null }
+  | { code: 'background'; url: string; bytes: number; element: string }
+  | { code: 'animation'; element: string; name: string; properties: string[] }
+  | { code: 'staff unknown' }
+  | { code: 'staff'; urls: string[]; bytes: number };
+
+/** What may be said of pictures. */
+export type PictureCode =
+  'no room kept' | 'fold picture held back' | 'low picture early' | 'more pixels than shown' | 'older format';
+
+/** Something that follows from the map, with its figures. */
+export interface FoundFact {
   id: string;
   line: BillLine;
-  sentence: string;
+  facts: FindingFacts;
   /** The assets it is about. */
   urls: string[];
   /** What it costs the paint at most, ms, where that can be said. */
   costMs: number | null;
   /** Registrable domains of the owner it is about, which the user may name. */
   domains?: string[];
+}
+
+/** What follows from the map, as a sentence about this page. */
+export interface Finding extends FoundFact {
+  sentence: string;
 }
 
 /** All that findings are drawn from. */

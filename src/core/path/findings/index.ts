@@ -7,7 +7,8 @@ import {
   repeatedDeclarations,
 } from './content.ts';
 import { heavyAnimations, heavyBackgrounds, staffOnly, waitingClicks } from './experience.ts';
-import { BILL_LINES, type Finding, type FindingInput } from './finding.ts';
+import { findingWords } from '../../words/findings.ts';
+import { BILL_LINES, type Finding, type FindingInput, type FoundFact } from './finding.ts';
 import {
   earlyHosts,
   embeds,
@@ -22,7 +23,7 @@ import {
 
 export type { BillLine, Finding, FindingInput } from './finding.ts';
 
-const RULES: readonly ((input: FindingInput) => Finding[])[] = [
+const RULES: readonly ((input: FindingInput) => FoundFact[])[] = [
   serialChains,
   idleSheets,
   idleScripts,
@@ -46,7 +47,10 @@ const RULES: readonly ((input: FindingInput) => Finding[])[] = [
 
 /** What follows from a map, by the line of the bill it shortens, the most costly first. */
 export function findingsOf(input: FindingInput): Finding[] {
-  return RULES.flatMap((rule) => rule(input)).sort(
-    (a, b) => BILL_LINES.indexOf(a.line) - BILL_LINES.indexOf(b.line) || (b.costMs ?? -1) - (a.costMs ?? -1),
-  );
+  return RULES.flatMap((rule) => rule(input))
+    .sort(
+      (a, b) =>
+        BILL_LINES.indexOf(a.line) - BILL_LINES.indexOf(b.line) || (b.costMs ?? -1) - (a.costMs ?? -1),
+    )
+    .map((found) => ({ ...found, sentence: findingWords(found.facts) }));
 }

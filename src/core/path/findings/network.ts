@@ -1,11 +1,10 @@
 import type { Exchange } from '../../measure/exchange.ts';
 import { contentEncodingOf, headerOf, headersOf } from '../../measure/headers.ts';
-import { readServerTiming, type ServerMetric } from '../../measure/server-timing.ts';
+import { readServerTiming } from '../../measure/server-timing.ts';
 import { PACKET_BYTES } from '../../network/link.ts';
 import type { MapAsset } from '../map.ts';
-import { fileNameOf, hostOf, ownerOf } from '../party.ts';
-import { bytes, count, ms, paintName } from '../words.ts';
-import type { Finding, FindingInput } from './finding.ts';
+import { hostOf, ownerOf } from '../party.ts';
+import type { FindingInput, FoundFact } from './finding.ts';
 
 const TEXT = /^text\/|javascript|json|xml|svg/;
 /** What fits into one packet takes one packet, compressed or not. */
@@ -15,7 +14,7 @@ const SLOW_SERVER = 0.08;
 const WEEK_S = 7 * 86_400;
 
 /** Files that are asked for one after another though they could be asked for side by side. */
-export function serialChains({ map }: FindingInput): Finding[] {
+export function serialChains({ map }: FindingInput): FoundFact[] {
   const byUrl = new Map(map.assets.map((asset) => [asset.url, asset]));
   const chainOf = (asset: MapAsset): MapAsset[] => {
     const chain = [asset];
@@ -40,26 +39,20 @@ export function serialChains({ map }: FindingInput): Finding[] {
   const beside = longestOf(map.assets.filter((asset) => asset.hold !== 'after')).filter(
     (chain) => chain.at(-1)!.hold !== 'holds',
   );
-  return [...holding, ...beside].flatMap((chain): Finding[] => {
+  return [...holding, ...beside].flatMap((chain): FoundFact[] => {
     const [first, last] = [chain[0]!, chain.at(-1)!];
     // What the first itself waited for, before it came or was put to use, is no matter of the chain.
-    const used = first.ranMs ? 'ran' : first.readMs ? 'was read' : 'had come';
+    const firstWas = first.ranMs ? 'run' : first.readMs ? 'read' : 'there';
     const firstMs = Math.max(first.endMs ?? first.startMs, (first.ranMs ?? first.readMs)?.start ?? 0);
     const lateMs = (last.endMs ?? last.startMs) - firstMs;
     if (lateMs < 20) return [];
-    const names = chain.map((one) => one.name).join(', then ');
-    const what =
-      last.kind === 'font'
-        ? 'A preload for the font lets it start with the stylesheet.'
-        : last.kind === 'stylesheet'
-          ? 'Linked in the HTML they would load side by side.'
-          : 'What is asked for late could be asked for by the HTML.';
+    const urls = chain.map((one) => one.url);
     return [
       {
         id: `chain ${last.url}`,
         line: last.hold === 'holds' ? 'waiting' : 'after the paint',
-        sentence: `${names}: each could be asked for only when the one before was there; the last came ${ms(lateMs)} after the first ${used}. ${what}`,
-        urls: chain.map((one) => one.url),
+        facts: { code: 'chain', urls, lateMs, firstWas, last: last.kind },
+        urls,
         costMs: last.hold === 'holds' ? lateMs : null,
       },
     ];
@@ -67,14 +60,14 @@ export function serialChains({ map }: FindingInput): Finding[] {
 }
 
 /** Hosts that were connected to before the paint: the list for preconnect. */
-export function earlyHosts({ map, conditions }: FindingInput): Finding[] {
+export function earlyHosts({ map, conditions }: FindingInput): FoundFact[] {
   const paint = map.target?.atMs ?? Infinity;
   const own = map.assets.find((asset) => asset.kind === 'document')?.host;
   const seen = new Map<string, MapAsset[]>();
   for (const asset of map.assets)
     if (asset.host && asset.host !== own && asset.startMs < paint)
       seen.set(asset.host, [...(seen.get(asset.host) ?? []), asset]);
-  return [...seen].flatMap(([host, assets]): Finding[] => {
+  return [...seen].flatMap(([host, assets]): FoundFact[] => {
     const connecting = assets.find((asset) => asset.connectMs);
     if (!connecting?.connectMs) return [];
     const cost = connecting.connectMs.end - connecting.connectMs.start;
@@ -84,11 +77,15 @@ export function earlyHosts({ map, conditions }: FindingInput): Finding[] {
       {
         id: `host ${host}`,
         line: 'connecting',
-        sentence: `${host} is connected to ${ms(connecting.connectMs.start)} after the navigation began, for ${ms(cost)} (${trips} round ${trips === 1 ? 'trip' : 'trips'})${
-          holding.length
-            ? `; ${paintName(map.target)} waits for ${holding.map((one) => one.name).join(', ')} from there.`
-            : `; nothing that ${paintName(map.target)} waits for comes from there.`
-        }`,
+        facts: {
+          code: 'host',
+          host,
+          atMs: connecting.connectMs.start,
+          tookMs: cost,
+          trips,
+          holding: holding.map((one) => one.url),
+          paint: map.target,
+        },
         urls: assets.map((one) => one.url),
         costMs: holding.length ? Math.max(0, ...holding.map((one) => one.gainMs ?? 0)) : null,
       },
@@ -97,7 +94,7 @@ export function earlyHosts({ map, conditions }: FindingInput): Finding[] {
 }
 
 /** Third parties by their owner: what they bring, and what they delay. */
-export function thirdParties({ map, work, owners }: FindingInput): Finding[] {
+export function thirdParties({ map, work, owners }: FindingInput): FoundFact[] {
   const groups = new Map<string, MapAsset[]>();
   for (const asset of map.assets) {
     if (asset.party !== 'third') continue;
@@ -105,21 +102,25 @@ export function thirdParties({ map, work, owners }: FindingInput): Finding[] {
     const owner = owners.get(domain) ?? domain;
     groups.set(owner, [...(groups.get(owner) ?? []), asset]);
   }
-  return [...groups].map(([owner, assets]): Finding => {
+  return [...groups].map(([owner, assets]): FoundFact => {
     const urls = new Set(assets.map((one) => one.url));
     const ranMs = ranFor(work, urls);
     const size = assets.reduce((sum, one) => sum + one.wireBytes, 0);
     const holding = assets.filter((one) => one.hold === 'holds');
     const early = assets.filter((one) => one.hold === 'crowds');
-    const does = holding.length
-      ? `${paintName(map.target)} waits for ${holding.map((one) => one.name).join(', ')}`
-      : early.length
-        ? `${early.length < assets.length ? `${early.length} of them` : 'asked for'} before ${paintName(map.target)}, not required for it`
-        : `all after ${paintName(map.target)}`;
     return {
       id: `party ${owner}`,
       line: holding.length ? 'waiting' : early.length ? 'bytes' : 'after the paint',
-      sentence: `${owner}: ${assets.length} ${assets.length === 1 ? 'request' : 'requests'}, ${bytes(size)}, ${ms(ranMs)} on the main thread; ${does}.`,
+      facts: {
+        code: 'party',
+        owner,
+        requests: assets.length,
+        bytes: size,
+        ranMs,
+        holding: holding.map((one) => one.url),
+        early: early.length,
+        paint: map.target,
+      },
       urls: [...urls],
       costMs: holding.length ? Math.max(0, ...holding.map((one) => one.gainMs ?? 0)) : null,
       domains: [...new Set(assets.map((one) => ownerOf(one.url)))],
@@ -135,30 +136,28 @@ function ranFor(work: FindingInput['work'], urls: ReadonlySet<string>): number {
 }
 
 /** Text that came uncompressed. */
-export function uncompressedText({ capture, map }: FindingInput): Finding[] {
+export function uncompressedText({ capture, map }: FindingInput): FoundFact[] {
   const plain = capture.exchanges.filter(
     (one) =>
       TEXT.test(one.mimeType) && one.bodyBytes > WORTH_COMPRESSING && !contentEncodingOf(one.responseHeaders),
   );
   if (plain.length === 0) return [];
   const size = plain.reduce((sum, one) => sum + one.bodyBytes, 0);
+  const urls = plain.map((one) => one.url);
   const held = plain.some((one) => map.assets.find((asset) => asset.url === one.url)?.hold === 'holds');
   return [
     {
       id: 'plain on the wire',
       line: held ? 'bytes' : 'after the paint',
-      sentence: `${plain.length} text ${plain.length === 1 ? 'file comes' : 'files come'} uncompressed, ${bytes(size)}: ${plain
-        .slice(0, 4)
-        .map((one) => fileNameOf(one.url))
-        .join(', ')}${plain.length > 4 ? ' and others' : ''}.`,
-      urls: plain.map((one) => one.url),
+      facts: { code: 'plain on the wire', urls, bytes: size },
+      urls,
       costMs: null,
     },
   ];
 }
 
 /** Files that a return visit asks for again though they hardly change. */
-export function shortLifetimes({ capture }: FindingInput): Finding[] {
+export function shortLifetimes({ capture }: FindingInput): FoundFact[] {
   const short = capture.exchanges.filter((one) => {
     if (!/^(script|stylesheet|font|image)$/.test(one.kind) || one.status !== 200) return false;
     const age = lifetimeOf(one);
@@ -170,7 +169,7 @@ export function shortLifetimes({ capture }: FindingInput): Finding[] {
     {
       id: 'kept too short',
       line: 'after the paint',
-      sentence: `${short.length} ${short.length === 1 ? 'file' : 'files'} (${bytes(size)}) ${short.length === 1 ? 'is' : 'are'} kept for less than a week or not at all: return visits pay for ${short.length === 1 ? 'it' : 'them'} again.`,
+      facts: { code: 'kept too short', files: short.length, bytes: size },
       urls: short.map((one) => one.url),
       costMs: null,
     },
@@ -191,7 +190,7 @@ function lifetimeOf(exchange: Exchange): number | null {
 }
 
 /** The server's own time, and what it says of it. */
-export function serverTime({ capture, map }: FindingInput): Finding[] {
+export function serverTime({ capture, map }: FindingInput): FoundFact[] {
   const page = capture.exchanges.find((one) => one.url === capture.documentUrl);
   if (!page || !map.target || page.serverMs < map.target.atMs * SLOW_SERVER) return [];
   const said = readServerTiming(headersOf(page.responseHeaders, 'server-timing'));
@@ -199,30 +198,18 @@ export function serverTime({ capture, map }: FindingInput): Finding[] {
     {
       id: 'server',
       line: 'server',
-      sentence: `The server took ${ms(page.serverMs)} of its own for the page; ${itemised(said, page.serverMs)}.`,
+      facts: { code: 'server', serverMs: page.serverMs, said },
       urls: [page.url],
       costMs: map.target ? page.serverMs : null,
     },
   ];
 }
 
-/** What a server says of its time, and how much of it that leaves open. */
-function itemised(said: readonly ServerMetric[], serverMs: number): string {
-  if (said.length === 0) return 'it says nothing of it (no Server-Timing header)';
-  const parts = said.map(({ name, description, durationMs }) =>
-    [description || name, durationMs === null ? '' : ms(durationMs)].join(' ').trim(),
-  );
-  const told = said.reduce((sum, one) => sum + (one.durationMs ?? 0), 0);
-  // Parts may lie within each other: then they come to more than all of it.
-  const open = told > 0 && serverMs - told >= 1 ? `, which leaves ${ms(serverMs - told)} open` : '';
-  return `it says of it: ${parts.join(', ')}${open}`;
-}
-
 /** Assets of one kind that come from different places, though most come from one. */
-export function scatteredPlaces({ map }: FindingInput): Finding[] {
+export function scatteredPlaces({ map }: FindingInput): FoundFact[] {
   // Scripts come from anywhere by their nature.
   const kinds = ['font', 'stylesheet'] as const;
-  return kinds.flatMap((kind): Finding[] => {
+  return kinds.flatMap((kind): FoundFact[] => {
     const own = map.assets.filter((asset) => asset.kind === kind && asset.hold !== 'after');
     const hosts = new Map<string, MapAsset[]>();
     for (const asset of own) hosts.set(asset.host, [...(hosts.get(asset.host) ?? []), asset]);
@@ -234,7 +221,14 @@ export function scatteredPlaces({ map }: FindingInput): Finding[] {
       {
         id: `scattered ${kind}`,
         line: 'connecting',
-        sentence: `${count(most[1].length)} ${kind}s come from ${most[0]}, only ${assets[0]!.name} from ${host}: served from the same place it would need no connection of its own.`,
+        facts: {
+          code: 'scattered',
+          kind,
+          most: most[1].length,
+          place: most[0],
+          url: assets[0]!.url,
+          host,
+        },
         urls: assets.map((one) => one.url),
         costMs: null,
       },
@@ -243,30 +237,26 @@ export function scatteredPlaces({ map }: FindingInput): Finding[] {
 }
 
 /** Files that a cache near the visitor never answers, though it answers most of their kind from the same host. */
-export function pastTheEdge({ map, capture }: FindingInput): Finding[] {
+export function pastTheEdge({ map, capture }: FindingInput): FoundFact[] {
   const groups = new Map<string, Exchange[]>();
   for (const one of capture.exchanges) {
     if (!/^(script|stylesheet|font|image)$/.test(one.kind) || one.outcome.state !== 'answered') continue;
     const group = `${one.kind} ${hostOf(one.url)}`;
     groups.set(group, [...(groups.get(group) ?? []), one]);
   }
-  return [...groups].flatMap(([group, all]): Finding[] => {
+  return [...groups].flatMap(([group, all]): FoundFact[] => {
     const past = all.filter((one) => !cameFromCache(one));
     if (past.length === 0 || past.length * 2 >= all.length) return [];
     const [kind, host] = group.split(' ') as [string, string];
     const holding = past.some((one) => map.assets.find((asset) => asset.url === one.url)?.hold === 'holds');
-    const slowest = Math.max(...past.map((one) => one.serverMs));
+    const urls = past.map((one) => one.url);
+    const slowestMs = Math.max(...past.map((one) => one.serverMs));
     return [
       {
         id: `past the edge ${group}`,
         line: holding ? 'server' : 'after the paint',
-        sentence: `${count(all.length - past.length)} of ${count(all.length)} ${kind}s of ${host} came from a cache on the way, but not ${past
-          .slice(0, 4)
-          .map((one) => fileNameOf(one.url))
-          .join(
-            ', ',
-          )}${past.length > 4 ? ' and others' : ''}: the server made ${past.length === 1 ? 'it' : 'them'} anew, in up to ${ms(slowest)}.`,
-        urls: past.map((one) => one.url),
+        facts: { code: 'past the edge', kind, host, all: all.length, past: urls, slowestMs },
+        urls,
         costMs: null,
       },
     ];
@@ -281,10 +271,10 @@ function cameFromCache(exchange: Exchange): boolean {
 }
 
 /** Documents within the page and all that they bring. */
-export function embeds({ map, work }: FindingInput): Finding[] {
+export function embeds({ map, work }: FindingInput): FoundFact[] {
   return map.assets
     .filter((asset) => asset.kind === 'embed')
-    .map((asset): Finding => {
+    .map((asset): FoundFact => {
       const owner = ownerOf(asset.url);
       const brought = map.assets.filter((one) => ownerOf(one.url) === owner);
       const size = brought.reduce((sum, one) => sum + one.wireBytes, 0);
@@ -292,7 +282,14 @@ export function embeds({ map, work }: FindingInput): Finding[] {
       return {
         id: `embed ${asset.url}`,
         line: asset.hold === 'after' ? 'after the paint' : 'bytes',
-        sentence: `The embed from ${hostOf(asset.url)} brings ${brought.length} ${brought.length === 1 ? 'request' : 'requests'}, ${bytes(size)} and ${ms(ranMs)} on the page’s main thread, begun ${ms(asset.startMs)} after the navigation.`,
+        facts: {
+          code: 'embed',
+          url: asset.url,
+          requests: brought.length,
+          bytes: size,
+          ranMs,
+          startMs: asset.startMs,
+        },
         urls: brought.map((one) => one.url),
         costMs: null,
       };

@@ -16,7 +16,8 @@ export const afterPaint: Treatment<'script'> = {
   isFor: () => true,
   refuses: waitingRefusal,
   note: () => 'runs by itself, once the first content is on screen',
-  contributes({ element: { element, module, url } }) {
+  contributes(script, scene) {
+    const { element, module, url } = script.element;
     const { attributes } = element;
     const kept = ['crossorigin', 'integrity', 'nonce', 'referrerpolicy']
       .map((name) => attribute(name, attributes[name] ?? null))
@@ -36,7 +37,7 @@ export const afterPaint: Treatment<'script'> = {
                 tag: `<link ${how}${attribute('href', url)} fetchpriority="low"${kept}>`,
               },
             ],
-      elements: [{ element, attributes: waitingAttributes({ module, attributes }, AFTER_PAINT_TYPE) }],
+      elements: [{ element, attributes: waitingAttributes(script, scene, AFTER_PAINT_TYPE) }],
     };
   },
 };

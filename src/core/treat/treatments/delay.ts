@@ -20,11 +20,12 @@ export const delay: Treatment<'script'> = {
     if (script.facts.speaksOfConsent) return 'it asks for consent: never delayed by recommendation';
     return hidingOf(script, scene) ? 'the snippet that hides the page goes with it' : null;
   },
-  contributes({ element: { element, module } }) {
-    const attributes = waitingAttributes({ module, attributes: element.attributes }, DELAYED_TYPE);
+  contributes(script, scene) {
     return {
       headScripts: [{ code: DELAY_LOADER, title: 'What runs delayed scripts at the first interaction' }],
-      elements: [{ element, attributes }],
+      elements: [
+        { element: script.element.element, attributes: waitingAttributes(script, scene, DELAYED_TYPE) },
+      ],
     };
   },
 };

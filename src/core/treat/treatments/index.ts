@@ -4,6 +4,7 @@ import { afterLibraries } from './after-libraries.ts';
 import { asAuthored } from './as-authored.ts';
 import { afterPaint } from './after-paint.ts';
 import { async } from './async.ts';
+import { atRest } from './at-rest.ts';
 import { defer } from './defer.ts';
 import { delay } from './delay.ts';
 import { dnsPrefetch } from './dns-prefetch.ts';
@@ -33,6 +34,7 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
     afterLibraries,
     waits,
     afterPaint,
+    atRest,
     delay,
     inlineScript,
     modulesEarly,

@@ -19,7 +19,6 @@ export function FamilyTable({ family, ...props }: StageProps & { family: FoldFam
     onSettled: () => client.invalidateQueries({ queryKey: ['page', props.pageId] }),
   });
   const { figures } = family;
-  const figureOf = (name: string) => figures?.pages.find((one) => one.name === name);
   return (
     <>
       <p style={{ margin: '0 0 6px' }}>
@@ -60,42 +59,55 @@ export function FamilyTable({ family, ...props }: StageProps & { family: FoldFam
             </tr>
           </thead>
           <tbody>
-            {family.pages.map((page) => {
-              const figure = figureOf(page.name);
-              return (
-                <tr key={page.pageId}>
-                  <td>
-                    <Link href={`/pages/${page.pageId}/fold?conditions=${props.conditionsId}`}>
-                      {page.name}
-                    </Link>
-                  </td>
-                  <td className="number">
-                    {figure
-                      ? bytes(figure.ownBytes)
-                      : page.foldCompressedBytes !== null && !page.shared
-                        ? bytes(page.foldCompressedBytes)
-                        : '–'}
-                  </td>
-                  <td className="number">{figure ? bytes(figure.oneSetBytes) : '–'}</td>
-                  <td className="number">
-                    {page.headCompressedBytes === null ? '–' : bytes(page.headCompressedBytes)}
-                  </td>
-                  <td>{page.state === 'none' ? 'no set yet' : page.state}</td>
-                  <td>
-                    {!page.captured
-                      ? 'not measured yet'
-                      : page.changes.length
-                        ? `out of date: ${page.changes[0]}`
-                        : page.state === 'none'
-                          ? '–'
-                          : 'current'}
-                  </td>
-                </tr>
-              );
-            })}
+            {family.pages.map((page) => (
+              <PageLine
+                key={page.pageId}
+                page={page}
+                figure={figures?.pages.find((one) => one.name === page.name)}
+                conditionsId={props.conditionsId}
+              />
+            ))}
           </tbody>
         </table>
       </div>
     </>
+  );
+}
+
+/** One page of the family: sizes, proof, and whether its set is current. */
+function PageLine({
+  page,
+  figure,
+  conditionsId,
+}: {
+  page: FoldFamilyView['pages'][number];
+  figure: NonNullable<FoldFamilyView['figures']>['pages'][number] | undefined;
+  conditionsId: string;
+}) {
+  return (
+    <tr>
+      <td>
+        <Link href={`/pages/${page.pageId}/fold?conditions=${conditionsId}`}>{page.name}</Link>
+      </td>
+      <td className="number">
+        {figure
+          ? bytes(figure.ownBytes)
+          : page.foldCompressedBytes !== null && !page.shared
+            ? bytes(page.foldCompressedBytes)
+            : '–'}
+      </td>
+      <td className="number">{figure ? bytes(figure.oneSetBytes) : '–'}</td>
+      <td className="number">{page.headCompressedBytes === null ? '–' : bytes(page.headCompressedBytes)}</td>
+      <td>{page.state === 'none' ? 'no set yet' : page.state}</td>
+      <td>
+        {!page.captured
+          ? 'not measured yet'
+          : page.changes.length
+            ? `out of date: ${page.changes[0]}`
+            : page.state === 'none'
+              ? '–'
+              : 'current'}
+      </td>
+    </tr>
   );
 }

@@ -27,24 +27,7 @@ export function FoldPictures({
   const pointed = proof.elements.find((one) => one.selector === selector) ?? null;
   return (
     <section aria-label="Pictures">
-      <div className="row" style={{ gap: 22 }}>
-        <Slider
-          aria-label="Width of the viewport"
-          sx={{ width: 460, ml: 2 }}
-          size="small"
-          step={null}
-          min={proofs[0]!.width}
-          max={proofs.at(-1)!.width}
-          value={proof.width}
-          marks={proofs.map((one) => ({ value: one.width, label: one.between ? '' : String(one.width) }))}
-          getAriaValueText={(value) => `${value} px wide`}
-          onChange={(_event, value) => setWidth(value)}
-        />
-        <span>
-          <b>{nameOfViewport(proof)}</b>
-          {proof.between ? ', between the chosen ones' : ''}: {verdictOf(proof)}
-        </span>
-      </div>
+      <Widths proofs={proofs} proof={proof} onWidth={setWidth} />
       <div className={proof.width < proof.height ? 'pictures narrow' : 'pictures'}>
         <Picture
           id={picture('allCss')}
@@ -62,53 +45,114 @@ export function FoldPictures({
           numbered
         />
       </div>
-      {proof.differences.length > 0 ? (
-        <ol aria-label="What differs">
-          {proof.differences.map((one, index) => (
-            <li key={index}>
-              <code>{one.element ?? 'no element of its own'}</code>
-              {one.property ? ` differs in ${one.property}` : ' stands elsewhere'}
-              {one.rule ? (
-                <>
-                  {' '}
-                  for want of <code>{one.rule.selector}</code>{' '}
-                  <Button
-                    variant="outlined"
-                    onClick={() => onDecide({ verb: 'keep', by: 'rule', what: one.rule!.selector })}
-                  >
-                    Always keep it
-                  </Button>
-                </>
-              ) : null}
-            </li>
-          ))}
-        </ol>
-      ) : null}
-      <div className="row">
-        <Autocomplete
-          size="small"
-          sx={{ width: 460 }}
-          options={[...new Set(proof.elements.map((one) => one.selector))]}
-          value={pointed?.selector ?? null}
-          onChange={(_event, value) => setSelector(value)}
-          renderInput={(input) => <TextField {...input} label="Element above the fold" />}
-        />
-        <Button
-          variant="outlined"
-          disabled={!pointed}
-          onClick={() => onDecide({ verb: 'keep', by: 'element', what: pointed!.selector })}
-        >
-          Always keep what it needs
-        </Button>
-        <Button
-          variant="outlined"
-          disabled={!pointed}
-          onClick={() => onDecide({ verb: 'leave-out', by: 'element', what: pointed!.selector })}
-        >
-          Leave it out
-        </Button>
-      </div>
+      <WhatDiffers proof={proof} onDecide={onDecide} />
+      <ElementChoice proof={proof} pointed={pointed} onPoint={setSelector} onDecide={onDecide} />
     </section>
+  );
+}
+
+/** A slider through all widths that are proved, and what the one it stands at shows. */
+function Widths({
+  proofs,
+  proof,
+  onWidth,
+}: {
+  proofs: readonly ViewportProof[];
+  proof: ViewportProof;
+  onWidth: (width: number) => void;
+}) {
+  return (
+    <div className="row" style={{ gap: 22 }}>
+      <Slider
+        aria-label="Width of the viewport"
+        sx={{ width: 460, ml: 2 }}
+        size="small"
+        step={null}
+        min={proofs[0]!.width}
+        max={proofs.at(-1)!.width}
+        value={proof.width}
+        marks={proofs.map((one) => ({ value: one.width, label: one.between ? '' : String(one.width) }))}
+        getAriaValueText={(value) => `${value} px wide`}
+        onChange={(_event, value) => onWidth(value)}
+      />
+      <span>
+        <b>{nameOfViewport(proof)}</b>
+        {proof.between ? ', between the chosen ones' : ''}: {verdictOf(proof)}
+      </span>
+    </div>
+  );
+}
+
+/** Element by element, in what the two pictures differ, and for want of which rule. */
+function WhatDiffers({
+  proof,
+  onDecide,
+}: {
+  proof: ViewportProof;
+  onDecide: (decision: FoldDecision) => void;
+}) {
+  if (proof.differences.length === 0) return null;
+  return (
+    <ol aria-label="What differs">
+      {proof.differences.map((one, index) => (
+        <li key={index}>
+          <code>{one.element ?? 'no element of its own'}</code>
+          {one.property ? ` differs in ${one.property}` : ' stands elsewhere'}
+          {one.rule ? (
+            <>
+              {' '}
+              for want of <code>{one.rule.selector}</code>{' '}
+              <Button
+                variant="outlined"
+                onClick={() => onDecide({ verb: 'keep', by: 'rule', what: one.rule!.selector })}
+              >
+                Always keep it
+              </Button>
+            </>
+          ) : null}
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+/** The element that is pointed at, and what is decided of it. */
+function ElementChoice({
+  proof,
+  pointed,
+  onPoint,
+  onDecide,
+}: {
+  proof: ViewportProof;
+  pointed: ViewportProof['elements'][number] | null;
+  onPoint: (selector: string | null) => void;
+  onDecide: (decision: FoldDecision) => void;
+}) {
+  return (
+    <div className="row">
+      <Autocomplete
+        size="small"
+        sx={{ width: 460 }}
+        options={[...new Set(proof.elements.map((one) => one.selector))]}
+        value={pointed?.selector ?? null}
+        onChange={(_event, value) => onPoint(value)}
+        renderInput={(input) => <TextField {...input} label="Element above the fold" />}
+      />
+      <Button
+        variant="outlined"
+        disabled={!pointed}
+        onClick={() => onDecide({ verb: 'keep', by: 'element', what: pointed!.selector })}
+      >
+        Always keep what it needs
+      </Button>
+      <Button
+        variant="outlined"
+        disabled={!pointed}
+        onClick={() => onDecide({ verb: 'leave-out', by: 'element', what: pointed!.selector })}
+      >
+        Leave it out
+      </Button>
+    </div>
   );
 }
 

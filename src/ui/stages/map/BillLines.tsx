@@ -49,50 +49,20 @@ export function BillLines({
       <table className="plain">
         <tbody>
           {shown.map(({ segment, number, code, notes }) => (
-            <tr key={segment.startMs}>
-              <td className="number muted" style={{ width: 36 }}>
-                <NoteNumbers notes={notes} />
-                {number}
-              </td>
-              <td className="number" style={{ width: 52 }}>
-                <b>{count(long(segment))}</b>
-              </td>
-              <td style={{ width: 282 }} title={segment.label}>
-                {segment.url ? (
-                  <button type="button" className="plain-link" onClick={() => onPick(segment.url!)}>
-                    {segment.label}
-                  </button>
-                ) : (
-                  segment.label
-                )}
-              </td>
-              <td className="muted" title={segment.why}>
-                {segment.why}
-                {findingsBeside(segment, findings).map((of) => (
-                  <a
-                    key={of}
-                    className="key finding-number"
-                    href={`#finding-${of}`}
-                    title={findings[of - 1]!.sentence}
-                  >
-                    finding {of}
-                  </a>
-                ))}
-              </td>
-              <td className="number" style={{ width: 84 }}>
-                <button
-                  type="button"
-                  className="plain-link muted"
-                  aria-label={`Footnote on ${segment.label}`}
-                  onClick={() => onNote(code)}
-                >
-                  note
-                </button>{' '}
-                {segment.url !== undefined && segment.url !== documentUrl ? (
-                  <Link href={treatmentOf(pageId, conditionsId, segment.url)}>treat</Link>
-                ) : null}
-              </td>
-            </tr>
+            <LineRow
+              key={segment.startMs}
+              segment={segment}
+              number={number}
+              notes={notes}
+              findings={findings}
+              treat={
+                segment.url === undefined || segment.url === documentUrl
+                  ? null
+                  : treatmentOf(pageId, conditionsId, segment.url)
+              }
+              onPick={onPick}
+              onNote={() => onNote(code)}
+            />
           ))}
           {left.length > 0 ? (
             <tr>
@@ -119,5 +89,69 @@ export function BillLines({
         </tbody>
       </table>
     </details>
+  );
+}
+
+function LineRow({
+  segment,
+  number,
+  notes,
+  findings,
+  treat,
+  onPick,
+  onNote,
+}: {
+  segment: BillEntry;
+  number: number;
+  notes: MapView['footnotes'];
+  findings: MapView['findings'];
+  /** Where something can be done about it; null where nothing can. */
+  treat: string | null;
+  onPick: (url: string) => void;
+  onNote: () => void;
+}) {
+  return (
+    <tr>
+      <td className="number muted" style={{ width: 36 }}>
+        <NoteNumbers notes={notes} />
+        {number}
+      </td>
+      <td className="number" style={{ width: 52 }}>
+        <b>{count(segment.endMs - segment.startMs)}</b>
+      </td>
+      <td style={{ width: 282 }} title={segment.label}>
+        {segment.url ? (
+          <button type="button" className="plain-link" onClick={() => onPick(segment.url!)}>
+            {segment.label}
+          </button>
+        ) : (
+          segment.label
+        )}
+      </td>
+      <td className="muted" title={segment.why}>
+        {segment.why}
+        {findingsBeside(segment, findings).map((of) => (
+          <a
+            key={of}
+            className="key finding-number"
+            href={`#finding-${of}`}
+            title={findings[of - 1]!.sentence}
+          >
+            finding {of}
+          </a>
+        ))}
+      </td>
+      <td className="number" style={{ width: 84 }}>
+        <button
+          type="button"
+          className="plain-link muted"
+          aria-label={`Footnote on ${segment.label}`}
+          onClick={onNote}
+        >
+          note
+        </button>{' '}
+        {treat === null ? null : <Link href={treat}>treat</Link>}
+      </td>
+    </tr>
   );
 }

@@ -82,37 +82,59 @@ export function NoteDialog({
         helperText={save.error?.message}
       />
       {!known && subject.urls.length === 1 ? (
-        <label>
-          Cited together with{' '}
-          <select
-            className="small-field"
-            style={{ width: 'auto', maxWidth: 300 }}
-            value={second}
-            onChange={(event) => setSecond(event.target.value)}
-          >
-            <option value="">nothing else</option>
-            {others.map((url) => (
-              <option key={url} value={url}>
-                {fileNameOf(url)}
-              </option>
-            ))}
-          </select>
-        </label>
+        <CitedWith others={others} second={second} onChange={setSecond} />
       ) : null}
       {!known && subject.urls.length === 0 && subject.line === null ? (
-        <label>
-          At{' '}
-          <input
-            className="small-field"
-            style={{ width: 90 }}
-            inputMode="numeric"
-            aria-label="Moment, ms after the navigation began"
-            value={moment}
-            onChange={(event) => setMoment(event.target.value)}
-          />{' '}
-          <span className="muted">ms after the navigation began; empty for the page as a whole</span>
-        </label>
+        <Moment moment={moment} onChange={setMoment} />
       ) : null}
     </FormDialog>
+  );
+}
+
+/** A second row that the remark is about. */
+function CitedWith({
+  others,
+  second,
+  onChange,
+}: {
+  others: readonly string[];
+  second: string;
+  onChange: (url: string) => void;
+}) {
+  return (
+    <label>
+      Cited together with{' '}
+      <select
+        className="small-field"
+        style={{ width: 'auto', maxWidth: 300 }}
+        value={second}
+        onChange={(event) => onChange(event.target.value)}
+      >
+        <option value="">nothing else</option>
+        {others.map((url) => (
+          <option key={url} value={url}>
+            {fileNameOf(url)}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+/** The moment that the remark is about. */
+function Moment({ moment, onChange }: { moment: string; onChange: (typed: string) => void }) {
+  return (
+    <label>
+      At{' '}
+      <input
+        className="small-field"
+        style={{ width: 90 }}
+        inputMode="numeric"
+        aria-label="Moment, ms after the navigation began"
+        value={moment}
+        onChange={(event) => onChange(event.target.value)}
+      />{' '}
+      <span className="muted">ms after the navigation began; empty for the page as a whole</span>
+    </label>
   );
 }

@@ -1,13 +1,41 @@
+import type { CSSProperties } from 'react';
+import type { BillSegment } from '@/core/path/bill';
 import type { Hold, MapAsset } from '@/core/path/map';
 import { rowsOf, type RowsShown } from './RowFilter';
-import { BANDS, type MapLine } from './Timeline';
+
+const BANDS: readonly { hold: Hold; title: string }[] = [
+  { hold: 'holds', title: 'Holds it' },
+  { hold: 'crowds', title: 'Crowds it' },
+  { hold: 'after', title: 'After' },
+];
+
+/** One line of the chart: a band's head or an asset. */
+export type MapLine = BandLine | { kind: 'asset'; asset: MapAsset };
+
+export interface BandLine {
+  kind: 'band';
+  hold: Hold;
+  title: string;
+  assets: number;
+  bytes: number;
+  closed: boolean;
+}
+
+export const keyOf = (asset: MapAsset) => `${asset.url} ${Math.round(asset.startMs)}`;
+
+/** What is selected at first: what the paint waited for longest. */
+export function firstChoice(assets: readonly MapAsset[]): string {
+  const holding = assets.filter((asset) => asset.hold === 'holds' && asset.kind !== 'document');
+  const first = holding.sort((a, b) => b.waitedMs - a.waitedMs)[0] ?? assets[0];
+  return first ? keyOf(first) : '';
+}
 
 /** The chart's lines: bands in their order, the assets of each. */
 export function linesOf(assets: readonly MapAsset[], shown: RowsShown, closed: readonly Hold[]): MapLine[] {
   const rows = rowsOf(assets, shown);
   return BANDS.flatMap(({ hold, title }): MapLine[] => {
     const own = rows.filter((asset) => asset.hold === hold);
-    const head: MapLine = {
+    const head: BandLine = {
       kind: 'band',
       hold,
       title,
@@ -16,5 +44,42 @@ export function linesOf(assets: readonly MapAsset[], shown: RowsShown, closed: r
       bytes: own.reduce((sum, asset) => sum + asset.wireBytes, 0),
     };
     return [head, ...(head.closed ? [] : own.map((asset): MapLine => ({ kind: 'asset', asset })))];
+  });
+}
+
+/** Where a row stands in the chart, px. */
+export interface RowPlace {
+  top: number;
+  height: number;
+}
+
+/** A row's style: from the chart's left edge to its right one. */
+export function acrossTheChart(place: RowPlace): CSSProperties {
+  return { position: 'absolute', left: 0, right: 0, ...place };
+}
+
+const HEIGHT = { band: 34, holds: 47, other: 28 } as const;
+
+/** How high a line stands, px. */
+export function heightOf(line: MapLine | undefined): number {
+  if (!line || line.kind === 'band') return HEIGHT.band;
+  return line.asset.hold === 'holds' ? HEIGHT.holds : HEIGHT.other;
+}
+
+/** The lines of the bill that an asset in sight caused, with how far its row is from the top: it hangs from them. */
+export function hangsOf(
+  lines: readonly MapLine[],
+  bill: readonly BillSegment[],
+): { segment: BillSegment; height: number }[] {
+  const middles = new Map<string, number>();
+  let top = 0;
+  for (const line of lines) {
+    if (line.kind === 'asset' && line.asset.hold === 'holds' && !middles.has(line.asset.url))
+      middles.set(line.asset.url, top + heightOf(line) / 2);
+    top += heightOf(line);
+  }
+  return bill.flatMap((segment) => {
+    const height = segment.url === undefined ? undefined : middles.get(segment.url);
+    return height === undefined ? [] : [{ segment, height }];
   });
 }

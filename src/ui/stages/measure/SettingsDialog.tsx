@@ -93,27 +93,7 @@ function SettingsForm({ pageId, shown, onClose }: { pageId: number; shown: Shown
         placeholder={'press .accept\nuntil #menu\npause 500'}
       />
       {changing ? (
-        <>
-          <TextField
-            label="Headers, for the page’s own origin only"
-            name="headers"
-            multiline
-            minRows={2}
-            value={headers}
-            onChange={(event) => setHeaders(event.target.value)}
-            placeholder="Authorization: Bearer …"
-          />
-          <TextField
-            label="Cookies to be signed in with"
-            name="cookies"
-            multiline
-            minRows={2}
-            value={cookies}
-            onChange={(event) => setCookies(event.target.value)}
-            placeholder="session=…"
-            helperText="Kept on this machine, apart from the captures; never shown again and never written to an export."
-          />
-        </>
+        <SignedInFields headers={headers} cookies={cookies} onHeaders={setHeaders} onCookies={setCookies} />
       ) : (
         <div className="row">
           <span>Signed in with {kept.map((name) => `${name} (●●●●)`).join(', ')}</span>
@@ -122,20 +102,73 @@ function SettingsForm({ pageId, shown, onClose }: { pageId: number; shown: Shown
           </Button>
         </div>
       )}
-      {save.error ? (
+      <SaveOrCancel error={save.error} saving={save.isPending} onClose={onClose} />
+    </form>
+  );
+}
+
+function SaveOrCancel({
+  error,
+  saving,
+  onClose,
+}: {
+  error: Error | null;
+  saving: boolean;
+  onClose: () => void;
+}) {
+  return (
+    <>
+      {error ? (
         <p className="note" role="alert" style={{ margin: 0 }}>
-          {save.error.message}
+          {error.message}
         </p>
       ) : null}
       <div className="row" style={{ justifyContent: 'flex-end', margin: 0 }}>
         <Button variant="outlined" onClick={onClose}>
           Cancel
         </Button>
-        <Button variant="contained" type="submit" disabled={save.isPending}>
+        <Button variant="contained" type="submit" disabled={saving}>
           Save
         </Button>
       </div>
-    </form>
+    </>
+  );
+}
+
+/** As whom a page is asked for. */
+function SignedInFields({
+  headers,
+  cookies,
+  onHeaders,
+  onCookies,
+}: {
+  headers: string;
+  cookies: string;
+  onHeaders: (headers: string) => void;
+  onCookies: (cookies: string) => void;
+}) {
+  return (
+    <>
+      <TextField
+        label="Headers, for the page’s own origin only"
+        name="headers"
+        multiline
+        minRows={2}
+        value={headers}
+        onChange={(event) => onHeaders(event.target.value)}
+        placeholder="Authorization: Bearer …"
+      />
+      <TextField
+        label="Cookies to be signed in with"
+        name="cookies"
+        multiline
+        minRows={2}
+        value={cookies}
+        onChange={(event) => onCookies(event.target.value)}
+        placeholder="session=…"
+        helperText="Kept on this machine, apart from the captures; never shown again and never written to an export."
+      />
+    </>
   );
 }
 

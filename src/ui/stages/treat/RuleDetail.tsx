@@ -5,6 +5,8 @@ import type { OwnDecision } from '@/core/treat/decisions';
 import type { Offer } from '@/core/treat/offers';
 import type { Match, PlanRule } from '@/core/treat/plan';
 import type { TreatRow } from '@/usecases/treat-view';
+import type { StageProps } from '../../parts/StageFrame';
+import { HoldFor } from './HoldFor';
 import { nameOf } from './rule-names';
 import { WhyField } from './WhyField';
 
@@ -16,6 +18,7 @@ export const TREATMENT_KEYS: Readonly<Record<string, string>> = {
   'after-libraries': 'l',
   waits: 'w',
   'after-paint': 'p',
+  'at-rest': 'z',
   delay: 'y',
   inline: 'i',
   'own-host': 'h',
@@ -45,18 +48,23 @@ const isSame = (a: Match, b: Match) => JSON.stringify(a) === JSON.stringify(b);
 export function RuleDetail({
   row,
   decision,
+  family,
+  pageId,
+  conditionsId,
   onChange,
   onSay,
   onDrop,
-}: {
+}: Pick<StageProps, 'pageId' | 'conditionsId'> & {
   row: TreatRow;
+  /** The family that the page is of; '' for none. */
+  family: string;
   /** Where it is not as recommended. */
   decision: OwnDecision | null;
   onChange: (values: Partial<PlanRule>) => void;
   onSay: (why: string) => void;
   onDrop: (decision: OwnDecision) => void;
 }) {
-  const { rule, offers } = row;
+  const { rule } = row;
   return (
     <>
       <h2>{nameOf(row)}</h2>
@@ -72,6 +80,7 @@ export function RuleDetail({
             </Button>
           </div>
           <WhyField why={decision.why} onSay={onSay} />
+          <HoldFor row={row} family={family} pageId={pageId} conditionsId={conditionsId} />
         </>
       ) : null}
       {row.rehearsed === 'breaks' && row.fault && !rule.reason.includes(row.fault) ? (
@@ -90,27 +99,7 @@ export function RuleDetail({
         </p>
       ) : null}
       <h2>What it may be</h2>
-      <div role="radiogroup" aria-label="Treatment">
-        {offers.map((offer) => (
-          <label key={offer.treatment} className={`choice ${offer.refused ? 'refused' : ''}`}>
-            <input
-              type="radio"
-              aria-keyshortcuts={TREATMENT_KEYS[offer.treatment]}
-              name={`treatment-${rule.id}`}
-              checked={rule.treatment === offer.treatment}
-              disabled={offer.refused !== null}
-              onChange={() => onChange(chosenOffer(row, offer))}
-            />
-            <span>
-              <b>{offer.label}</b>{' '}
-              <kbd className="key" aria-hidden>
-                {TREATMENT_KEYS[offer.treatment]}
-              </kbd>{' '}
-              {offer.refused ? <>refused: {offer.refused}</> : offer.note}
-            </span>
-          </label>
-        ))}
-      </div>
+      <TreatmentChoice row={row} onChange={onChange} />
       {rule.together?.length ? (
         <>
           <h2>Goes with it</h2>
@@ -130,5 +119,39 @@ export function RuleDetail({
         </div>
       ))}
     </>
+  );
+}
+
+/** Its treatments, each to be chosen or refused with the reason. */
+function TreatmentChoice({
+  row,
+  onChange,
+}: {
+  row: TreatRow;
+  onChange: (values: Partial<PlanRule>) => void;
+}) {
+  const { rule, offers } = row;
+  return (
+    <div role="radiogroup" aria-label="Treatment">
+      {offers.map((offer) => (
+        <label key={offer.treatment} className={`choice ${offer.refused ? 'refused' : ''}`}>
+          <input
+            type="radio"
+            aria-keyshortcuts={TREATMENT_KEYS[offer.treatment]}
+            name={`treatment-${rule.id}`}
+            checked={rule.treatment === offer.treatment}
+            disabled={offer.refused !== null}
+            onChange={() => onChange(chosenOffer(row, offer))}
+          />
+          <span>
+            <b>{offer.label}</b>{' '}
+            <kbd className="key" aria-hidden>
+              {TREATMENT_KEYS[offer.treatment]}
+            </kbd>{' '}
+            {offer.refused ? <>refused: {offer.refused}</> : offer.note}
+          </span>
+        </label>
+      ))}
+    </div>
   );
 }

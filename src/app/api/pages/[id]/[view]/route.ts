@@ -8,6 +8,7 @@ const STAGES: Record<string, (read: Read, pageId: number, conditionsId: string) 
   fold: (read, pageId) => read('fold', pageId),
   treat: (read, ...of) => read('treat', ...of),
   prove: (read, ...of) => read('prove', ...of),
+  'rule-gains': (read, ...of) => read('rule gains', ...of),
   handoff: (read, ...of) => read('handoff', ...of),
 };
 

@@ -1,0 +1,61 @@
+import { effectOf, ownDecisions, type OwnDecision } from '@/core/treat/decisions';
+import { sameMatch, type Plan } from '@/core/treat/plan';
+import { decide, decisionsFor } from '@/store/decisions';
+import { dropPlan } from '@/store/proofs';
+import { findPage } from '@/store/sites';
+import { answer, orElse, readBody, readConditions, readId, Refusal } from '../../../answer';
+import { WIDE_DECISION } from '../../../schemas';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** Decides something for the page's family, or its whole site. */
+export const POST = (request: Request, { params }: Context) =>
+  answer(async (database, read) => {
+    const page = orElse(
+      await findPage(database, readId((await params).id)),
+      'There is no such page. It may have been deleted.',
+    );
+    const conditionsId = await readConditions(request, database);
+    const { scope, ...decision } = await readBody(request, WIDE_DECISION);
+    if (scope === 'family' && !page.family)
+      throw new Refusal(
+        400,
+        'This page is of no family: give it one on the board, or decide for the whole site.',
+      );
+    const family = scope === 'family' ? page.family : null;
+    const before = await read('plan', page.id, conditionsId);
+    await database.transaction((queries) => decide(queries, page.id, { ...decision, family }));
+    const after = before?.own ? await read('plan', page.id, conditionsId) : null;
+    // A plan of one's own that says nothing more than what is now decided for all is no longer one's own.
+    if (
+      before &&
+      after &&
+      isContained(ownDecisions(before.plan, before.recommended), before.plan, after.recommended)
+    )
+      await dropPlan(database, page.id);
+  });
+
+/** Whether each of some decisions is what is recommended now. */
+function isContained(decisions: readonly OwnDecision[], own: Plan, recommended: Plan): boolean {
+  const effectIn = ({ rules }: Plan, { match }: OwnDecision) => {
+    const rule = rules.find((one) => sameMatch(one.match, match));
+    return rule ? effectOf(rule) : 'as-authored';
+  };
+  return decisions.every((one) => effectIn(own, one) === effectIn(recommended, one));
+}
+
+/** What was decided for the page's family and site, as a file. */
+export const GET = (_request: Request, { params }: Context) =>
+  answer(async (database) => {
+    const decisions = await decisionsFor(database, readId((await params).id));
+    const file = {
+      wistrelDecisions: 1,
+      decisions: decisions.map(({ id: _id, ...decision }) => decision),
+    };
+    return new Response(`${JSON.stringify(file, null, 2)}\n`, {
+      headers: {
+        'content-type': 'application/json',
+        'content-disposition': 'attachment; filename="decisions.json"',
+      },
+    });
+  });

@@ -1,0 +1,76 @@
+// @vitest-environment jsdom
+import { screen, within } from '@testing-library/react';
+import { expect, it, vi } from 'vitest';
+import { findConditions } from '@/core/measure/conditions';
+import { activeRules } from '@/core/treat/plan';
+import { listJobs } from '@/store/jobs';
+import { keepRuleGains } from '@/store/rule-gains';
+import { foldMark } from '@/usecases/fold-hash';
+import { measuredPage, planFor } from '@/usecases/stored-page';
+import { open, rowsOf, withDemo } from './application';
+
+vi.mock('next/navigation', () => import('./navigation'));
+const { database } = withDemo();
+const PROVE = '/pages/1/prove?conditions=slow-phone';
+const ruleByRule = () => within(screen.getByRole('region', { name: 'Rule by rule' }));
+
+it('measures rule by rule where that was not done, and says how long it takes', async () => {
+  const user = await open(PROVE);
+  await screen.findByText(/It takes about a minute a step\.$/);
+  await user.click(ruleByRule().getByRole('button', { name: 'Measure rule by rule' }));
+  expect(await ruleByRule().findByRole('button', { name: 'Waiting…' })).toBeTruthy();
+  const db = await database();
+  expect(await listJobs(db)).toMatchObject([{ kind: 'rule-gains', pageId: 1, state: 'waiting' }]);
+  await db.query('DELETE FROM job');
+});
+
+it('shows what each step gained, what was excepted with its evidence, and that it is out of date', async () => {
+  const db = await database();
+  const page = (await measuredPage(db, 1, 'slow-phone'))!;
+  const { plan, fold } = await planFor(db, 1, page);
+  const [first, ...others] = activeRules(plan);
+  const gained = (differenceMs: number, verdict: 'earlier' | 'no clear difference') => ({
+    pairs: 6,
+    differenceMs,
+    low: differenceMs - 20,
+    high: differenceMs + 20,
+    verdict,
+  });
+  const of = {
+    captureId: page.captureId,
+    plan,
+    foldHash: foldMark(fold),
+    conditions: findConditions('slow-phone')!,
+  };
+  const gains = {
+    headline: 'firstPaintMs' as const,
+    asIsMs: 2_740,
+    steps: [
+      { ruleIds: [first!.id], paintMs: 1_640, gained: gained(-1_100, 'earlier') },
+      { ruleIds: others.map((one) => one.id), paintMs: 1_630, gained: gained(-9, 'no clear difference') },
+    ],
+    takenAt: '2026-11-28T09:00:00.000Z',
+    seed: 7,
+    yardstick: page.measurement.yardstick,
+    quality: { rejected: [], tooBusy: false },
+  };
+  await db.transaction((queries) => keepRuleGains(queries, 1, of, gains));
+  await open(PROVE);
+  expect(
+    await screen.findByText(
+      /^First paint goes from 2,740 ms to 1,630 ms: 1 of 2 steps surely brings it earlier\.$/,
+    ),
+  ).toBeTruthy();
+  const rows = rowsOf(ruleByRule().getByRole('table'));
+  expect(rows[1]).toMatch(/^0 \| as is \| 2,740 ms/);
+  expect(rows[2]).toMatch(/\| 1,640 ms \| \+1,100 \| \+1,080 \| \+1,120 \| earlier$/);
+  expect(rows[3]).toMatch(/rules more.*\| no clear difference$/);
+  expect(rows.at(-1)).toMatch(
+    /chat\.js delay until interaction.*As treated, the page.*\| excepted: after first paint$/,
+  );
+
+  const without = { ...of, plan: { ...plan, rules: [] } };
+  await db.transaction((queries) => keepRuleGains(queries, 1, without, gains));
+  await open(PROVE);
+  expect(await screen.findByText(/^Out of date: the plan was changed\. Measure it again\.$/)).toBeTruthy();
+});
