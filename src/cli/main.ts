@@ -175,14 +175,13 @@ class Command {
         gains,
       ),
     );
-    const holds = trial.result.verdict === 'earlier' && trial.result.breaks.length === 0;
     return {
       json: {
         ...trialJson(capture.url, { kind: 'trial', trial, notApplied }),
         plan,
         ruleByRule: gainsJson(gains, plan),
       },
-      failed: !holds,
+      failed: trial.result.verdict !== 'earlier',
       text: [trial.result.sentence, ...said, '', ruleGainsSentence(gains), ...gainLines(gains, plan)].join(
         '\n',
       ),
@@ -246,7 +245,7 @@ class Command {
     const json = trialJson(capture.url, result);
     return {
       json,
-      failed: result.trial.result.breaks.length > 0,
+      failed: result.trial.result.verdict !== 'earlier',
       text: [
         result.trial.result.sentence,
         ...(rehearsal ? faultsOf(rehearsal) : []),

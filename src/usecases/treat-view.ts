@@ -6,6 +6,7 @@ import { faultsOf, type Exception, type Rehearsal } from '../core/rehearse/rehea
 import { applyPlan, choicesOf } from '../core/treat/apply.ts';
 import type { Change } from '../core/treat/compose.ts';
 import { ownDecisions, type OwnDecision } from '../core/treat/decisions.ts';
+import { missingFiles, missingSentence } from '../core/treat/missing.ts';
 import { plainOffers, scriptOffers, styleOffers, type Offer } from '../core/treat/offers.ts';
 import { matchText, sameMatch, type Plan, type PlanRule } from '../core/treat/plan.ts';
 import type { Rebound } from '../core/treat/rebind.ts';
@@ -79,6 +80,8 @@ export interface TreatView {
   wide: WideShown[];
   /** The family that the page is of; '' for none. */
   family: string;
+  /** What the capture does not hold, and what that keeps from being done; null where it holds all. */
+  missing: string | null;
   /** What became of the user's own plan when the page was captured anew; null once it was seen. */
   rebound: Rebound | null;
   rows: TreatRow[];
@@ -118,6 +121,7 @@ export async function treatView(
     decisions: own ? ownDecisions(plan, recommended) : [],
     wide: wide.decisions.map((one) => shownDecision(one, wide.outcomes)),
     family: (await findPage(queries, pageId))?.family ?? '',
+    missing: missingSentence(missingFiles(page.assets)),
     rebound: own ? await reboundOf(queries, pageId) : null,
     withoutFaults: own && rehearsal && faultsOf(rehearsal).length ? rehearsal.plan : null,
     headlineMs: map.headlineMs,

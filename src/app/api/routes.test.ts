@@ -12,10 +12,11 @@ import { addJob, endJob } from '@/store/jobs';
 import { deleteUpload } from '@/store/uploads';
 import { keepUpload } from '@/usecases/uploads';
 import { listPages } from '@/store/sites';
-import { applicationDatabase } from '@/usecases/application';
+import { applicationDatabase, applicationRead } from '@/usecases/application';
 import * as board from './board/route';
 import * as conditions from './conditions/route';
 import * as oneCondition from './conditions/[id]/route';
+import * as oneDecision from './decisions/[id]/route';
 import * as figures from './field-figures/route';
 import * as footnote from './footnotes/[id]/route';
 import * as jobs from './jobs/route';
@@ -27,6 +28,7 @@ import * as manyPages from './pages/many/route';
 import * as page from './pages/[id]/route';
 import * as assetPicture from './pages/[id]/asset/picture/route';
 import * as csv from './pages/[id]/assets.csv/route';
+import * as decisions from './pages/[id]/decisions/route';
 import * as download from './pages/[id]/download/route';
 import * as foldSettings from './pages/[id]/fold-settings/route';
 import * as footnotes from './pages/[id]/footnotes/route';
@@ -72,6 +74,25 @@ afterAll(async () => {
 
 describe('what is wrong with a request is said in a sentence, and nothing stored is lost', () => {
   it.each<[string, Handler | (() => Promise<Response>), Parameters<typeof ask>[1], RegExp]>([
+    [
+      'a decision of a treatment that is none',
+      decisions.POST,
+      { body: { scope: 'site', kind: 'script', knownBy: 'host', what: 'a.test', treatment: 'faster' } },
+      /^400 There is no treatment “faster” for a script\./,
+    ],
+    [
+      'a decision that knows its assets by nothing known',
+      decisions.POST,
+      { body: { scope: 'site', kind: 'script', knownBy: 'colour', what: 'teal', treatment: 'defer' } },
+      /^400 A decision knows its assets by address, content, /,
+    ],
+    ['a decision that was taken back', oneDecision.DELETE, { id: 99 }, /^404 There is no such decision\./],
+    [
+      'pages to leave alone that are no paths',
+      oneDecision.PATCH,
+      { id: 99, body: { spared: ['checkout'] } },
+      /^400 A page that is left alone is told by its path/,
+    ],
     ['no JSON', pages.POST, { body: 'url=x' }, /^400 The request is not JSON\./],
     ['no address', pages.POST, { body: {} }, /^400 “url” is missing\. Nothing stored was changed\./],
     [
@@ -250,6 +271,34 @@ describe('pages', () => {
     ]);
     for (const { id } of await quay()) await ask(page.DELETE, { id });
     expect(await pageNames()).toHaveLength(9);
+  });
+});
+
+describe('what is decided for a whole site', () => {
+  it('holds on its pages, goes out as a file, and is taken back', async () => {
+    const onPage = async () =>
+      (await applicationRead('plan', HOME, 'slow-phone'))?.plan.rules.find(({ match }) =>
+        JSON.stringify(match).includes('/assets/lib.js'),
+      );
+    const before = await onPage();
+    expect(before!.treatment).not.toBe('as-authored');
+    const decision = {
+      kind: 'script',
+      knownBy: 'name',
+      what: 'lib.js',
+      treatment: 'as-authored',
+      why: 'Asked for.',
+    };
+    await ask(decisions.POST, { body: { ...decision, scope: 'site' } });
+    expect(await onPage()).toMatchObject({ treatment: 'as-authored', scope: 'site', why: 'Asked for.' });
+    const file = (await (await ask(decisions.GET)).json()) as { decisions: unknown[] };
+    expect(file).toEqual({ wistrelDecisions: 1, decisions: [{ ...decision, family: null, spared: [] }] });
+    // What was decided before about the same is replaced, and there is one of it.
+    await ask(decisions.POST, { body: { ...decision, scope: 'site', why: '' } });
+    const { wide } = (await applicationRead('treat', HOME, 'slow-phone'))!;
+    expect(wide).toHaveLength(1);
+    await ask(oneDecision.DELETE, { id: wide[0]!.id });
+    expect(await onPage()).toEqual(before);
   });
 });
 

@@ -70,23 +70,24 @@ export function inlineLeave(policies: readonly ContentPolicy[], kind: InlineKind
 }
 
 /**
- * By which directive policies refuse a script file of the page's own host; null where all let it through.
+ * By which directive policies refuse a script or style file of the page's own host; null where all let it through.
  *
  * @param nonce that its element carries; null for none
  */
-export function ownScriptRefusedBy(
+export function ownFileRefusedBy(
   policies: readonly ContentPolicy[],
   documentUrl: string,
+  kind: 'script' | 'style',
   nonce: string | null,
 ): string | null {
   const { protocol, hostname, port } = new URL(documentUrl);
   for (const policy of policies) {
-    const name = DECIDED_BY.script.find((one) => policy.has(one));
+    const name = DECIDED_BY[kind].find((one) => policy.has(one));
     if (name === undefined) continue;
     const sources = policy.get(name)!;
     if (nonce !== null && sources.includes(`'nonce-${nonce}'`)) continue;
     // Host lists count for nothing beside it (CSP 3, "strict-dynamic").
-    const strict = sources.some((one) => one.toLowerCase() === "'strict-dynamic'");
+    const strict = kind === 'script' && sources.some((one) => one.toLowerCase() === "'strict-dynamic'");
     const lets = (source: string): boolean => {
       const text = source.toLowerCase();
       if (text === '*' || text === "'self'" || text === protocol) return true;

@@ -1,4 +1,4 @@
-import type { PageScript } from '../page/page-assets.ts';
+import type { PageAssets, PageScript } from '../page/page-assets.ts';
 import { excerptAt, findingIn, placeOf } from './places.ts';
 import type { Refusal } from './refusal.ts';
 import type { Scene } from './treatment.ts';
@@ -12,14 +12,27 @@ export function addressRefusal(script: PageScript, { page }: Scene): Refusal | n
   if (unreadable) return { code: 'unreadable', why: unreadable };
   const current = findingIn(script, 'currentScript', 'last-script', 'import');
   if (current) return { code: 'own-address', place: placeOf(script, current) };
-  for (const other of page.scripts) {
-    const { url, element } = other.element;
+  return mentionedIn(page, BY_ADDRESS);
+}
+
+/** A selector that finds links by their address, and reading rules out of sheets, which those of other hosts refuse. */
+const SHEET_BY_ADDRESS = /link\s*\[\s*href\b|\bcssRules\b|\bdocument\s*\.\s*styleSheets\b/i;
+
+/** Why sheets may not come from other addresses; null where nothing goes by those. */
+export function sheetAddressRefusal({ page }: Scene): Refusal | null {
+  return mentionedIn(page, SHEET_BY_ADDRESS);
+}
+
+/** The first line of a page's scripts that a pattern is found in, as a refusal. */
+function mentionedIn(page: PageAssets, pattern: RegExp): Refusal | null {
+  for (const script of page.scripts) {
+    const { url, element } = script.element;
     const lines = (url === null ? element.text : (page.captured.text(url) ?? '')).split('\n');
-    const at = lines.findIndex((line) => BY_ADDRESS.test(line));
+    const at = lines.findIndex((line) => pattern.test(line));
     if (at >= 0)
       return {
         code: 'own-address',
-        place: placeOf(other, { line: at + 1, excerpt: excerptAt(other, at + 1) }),
+        place: placeOf(script, { line: at + 1, excerpt: excerptAt(script, at + 1) }),
       };
   }
   return null;

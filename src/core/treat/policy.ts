@@ -1,4 +1,4 @@
-import { inlineLeave, ownScriptRefusedBy, type InlineKind } from '../html/content-policy.ts';
+import { inlineLeave, ownFileRefusedBy, type InlineKind } from '../html/content-policy.ts';
 import type { PageAssets } from '../page/page-assets.ts';
 import type { Refusal } from './refusal.ts';
 
@@ -22,13 +22,14 @@ export function policyRefusal(
   return null;
 }
 
-/** Why a page's policies do not let a script file of its own host in; null where they do. @param nonce of its element */
+/** Why a page's policies do not let a file of its own host in; null where they do. @param nonce of its element */
 export function ownFileRefusal(
   { policies, documentUrl }: PageAssets,
+  kind: 'script' | 'style',
   nonce: string | null,
 ): Extract<Refusal, { code: 'policy' }> | null {
-  const by = ownScriptRefusedBy(policies, documentUrl, nonce);
-  return by === null ? null : { code: 'policy', refuses: 'file', by };
+  const by = ownFileRefusedBy(policies, documentUrl, kind, nonce);
+  return by === null ? null : { code: 'policy', refuses: `${kind} file`, by };
 }
 
 /** What lets a late sheet apply once it is there: an attribute of its own, or where policies refuse that, a script. */

@@ -26,7 +26,7 @@ export type Refusal =
   /** Something goes by the address that it has in the page. */
   | { code: 'own-address'; place: Place }
   | { code: 'event-is-over'; place: Place; certain: boolean }
-  | { code: 'policy'; refuses: InlineKind | 'file'; by: string }
+  | { code: 'policy'; refuses: InlineKind | `${'script' | 'style'} file`; by: string }
   | { code: 'order'; name: string; reader: Place; how: OrderChange }
   /** Two scripts change the same: the later change counts. */
   | { code: 'both-change'; name: string; first: Place; second: Place }

@@ -363,6 +363,43 @@ describe('what is left where more is not legal', () => {
   });
 });
 
+describe('a copy of another host’s sheet', () => {
+  const html =
+    '<head><link rel="stylesheet" href="https://o.test/s/a.css" media="screen" integrity="sha256-x" crossorigin></head>';
+  const files = {
+    'https://o.test/s/a.css': '@import "b.css"; p { background: url(p.png) }',
+    'https://o.test/s/b.css': 'i { color: teal }',
+  };
+  const offered = (more = '', policies: string[] = []) => {
+    const assets = readPageAssets(madePage(html + more, files, { policies }), []);
+    return styleOffers(sceneOf(assets, null), assets.styles[0]!).find((one) => one.treatment === 'own-host');
+  };
+
+  it('has its imports written out and its addresses kept', () => {
+    const assets = page(html, files);
+    const { text, files: made } = treated(assets, [
+      { kind: 'stylesheet', match: { url: 'https://o.test/s/a.css' }, treatment: 'own-host' },
+    ]);
+    expect(made.map((file) => file.text)).toEqual(['i{color:teal}p{background:url(https://o.test/s/p.png)}']);
+    expect(text).toBe(
+      `<head><link rel="stylesheet" href="${new URL(made[0]!.url).pathname}" media="screen"></head>`,
+    );
+  });
+
+  it('is refused where scripts read sheets or look for their links, and where a policy does not let it in', () => {
+    expect(offered()!.refused).toBeNull();
+    expect(offered('<script>document.styleSheets[0].cssRules</script>')!.refused).toMatch(
+      /^something goes by its address: line 1/,
+    );
+    expect(offered('', ['style-src https://o.test'])!.refused).toContain(
+      'refuses new stylesheets of the page’s own host (style-src https://o.test)',
+    );
+    const own = page('<link rel="stylesheet" href="a.css">', { 'a.css': 'p { margin: 0 }' });
+    const ids = styleOffers(sceneOf(own, null), own.styles[0]!).map((one) => one.treatment);
+    expect(ids).not.toContain('own-host');
+  });
+});
+
 describe('what goes by an address, or has to be let in', () => {
   const offer = (assets: PageAssets, treatment: string, index = 0) =>
     offersFor(assets, assets.scripts[index]!).find((one) => one.treatment === treatment);

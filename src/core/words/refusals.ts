@@ -1,8 +1,9 @@
 import type { InlineKind } from '../html/content-policy.ts';
 import type { Place, Refusal } from '../treat/refusal.ts';
 
-const INLINE_WORDS: Record<InlineKind | 'file', string> = {
-  file: 'new script files of the page’s own host',
+const INLINE_WORDS: Record<InlineKind | 'script file' | 'style file', string> = {
+  'script file': 'new script files of the page’s own host',
+  'style file': 'new stylesheets of the page’s own host',
   style: 'styles in the page',
   script: 'new scripts in the page',
   handler: 'the attribute that lets a late sheet apply',

@@ -50,18 +50,20 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
       <div
         style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 400px', gap: 14, alignItems: 'start' }}
       >
-        <Mirror data={data} />
+        <div>
+          <Mirror data={data} />
+          <div className="row">
+            <JobButton kind="trial" label="Run the trial again" {...props} />
+            <OpenByHand {...props} />
+          </div>
+          <RuleGains {...props} />
+        </div>
         <div style={{ display: 'grid', gap: 12 }}>
           <MetricTable data={data} />
           <IntervalTable data={data} />
           <CheckTable data={data} />
         </div>
       </div>
-      <div className="row">
-        <JobButton kind="trial" label="Run the trial again" {...props} />
-        <OpenByHand {...props} />
-      </div>
-      <RuleGains {...props} />
       <HowMeasured data={data} />
       <h2 style={{ fontSize: 15 }}>Each pair</h2>
       <PairTable data={data} />

@@ -67,6 +67,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
         <Caveats said={data.caveats} />
         {found?.words ? <p className="note">{found.words}</p> : null}
         <FoldNote state={data.foldState} {...props} />
+        {data.missing ? <p className="note">{data.missing}</p> : null}
         <PlanBar data={data} history={history} {...props} />
         {data.rebound ? <MeasuredAnew rebound={data.rebound} onSeen={() => history.save(data.plan)} /> : null}
         {data.own ? (

@@ -14,7 +14,7 @@ export const afterLibraries: Treatment<'script'> = {
   isFor: ({ element }) => element.url === null,
   refuses(script, { page }) {
     const nonce = script.element.element.attributes['nonce'] ?? null;
-    const tied = tiedToPlace(script) ?? ownFileRefusal(page, nonce);
+    const tied = tiedToPlace(script) ?? ownFileRefusal(page, 'script', nonce);
     if (tied) return tied;
     const visit = findingIn(script, 'visit-data');
     if (visit) return { code: 'visit-data', place: placeOf(script, visit) };

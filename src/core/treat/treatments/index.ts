@@ -18,6 +18,7 @@ import { leftOutScript } from './left-out-script.ts';
 import { leftOutSheet } from './left-out-sheet.ts';
 import { modulesEarly } from './modules-early.ts';
 import { ownHostScript } from './own-host-script.ts';
+import { ownHostSheet } from './own-host-sheet.ts';
 import { ownMedia } from './own-media.ts';
 import { preconnect } from './preconnect.ts';
 import { preload } from './preload.ts';
@@ -49,6 +50,7 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
     inlineSheet,
     ownMedia,
     importsEarly,
+    ownHostSheet,
     leftOutSheet,
   ],
   font: [asAuthored('font'), swap, preload, swapPreload],

@@ -13,7 +13,7 @@ export const ownHostScript: Treatment<'script'> = {
   isFor: (script, scene) => isElsewhere(script, scene) && textOf(script, scene) !== null,
   refuses(script, scene) {
     const nonce = script.element.element.attributes['nonce'] ?? null;
-    return addressRefusal(script, scene) ?? ownFileRefusal(scene.page, nonce);
+    return addressRefusal(script, scene) ?? ownFileRefusal(scene.page, 'script', nonce);
   },
   note: () => 'what its maker changes no longer arrives by itself; whether it may be copied its licence says',
   contributes(script, scene) {

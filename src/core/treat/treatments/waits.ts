@@ -32,7 +32,7 @@ export const waits: Treatment<'script'> = {
     const tied =
       tiedToPlace(script) ??
       policyRefusal(page, [['script']]) ??
-      ownFileRefusal(page, nonceFor(page, 'script'));
+      ownFileRefusal(page, 'script', nonceFor(page, 'script'));
     if (tied) return tied;
     const current = findingIn(script, 'currentScript');
     return current ? { code: 'current-script', place: placeOf(script, current) } : null;

@@ -33,8 +33,7 @@ export function RuleGains(props: StageProps) {
       ) : (
         <p style={{ margin: '0 0 6px', maxWidth: '70ch' }}>
           The rules that the paint waits for are put in one after the other, the others together at the end,
-          and after each step the page is loaded six times beside the page without it. It takes about a minute
-          a step.
+          and each step is held against the one before it, six times. It takes one to two minutes a step.
         </p>
       )}
       <div className="row">
@@ -58,10 +57,9 @@ function GainTable({ data }: { data: RuleGainsView }) {
           <tr>
             <th className="number">Step</th>
             <th>Put in</th>
-            <th style={{ width: '26%' }}>{capital(HEADLINE_NAMES[data.headline])} after it</th>
+            <th style={{ width: '30%' }}>{capital(HEADLINE_NAMES[data.headline])} after it</th>
             <th className="number">Gains, ms</th>
-            <th className="number">95 % from</th>
-            <th className="number">to</th>
+            <th className="number">95 % interval</th>
             <th>Verdict</th>
           </tr>
         </thead>
@@ -72,7 +70,7 @@ function GainTable({ data }: { data: RuleGainsView }) {
             <td>
               <Bar value={data.asIsMs} most={most} kind="as-is" />
             </td>
-            <td colSpan={4} />
+            <td colSpan={3} />
           </tr>
           {data.steps.map((step, index) => (
             <StepLine key={index} number={index + 1} step={step} most={most} />
@@ -80,7 +78,7 @@ function GainTable({ data }: { data: RuleGainsView }) {
           {data.excepted.map((one) => (
             <tr key={one.ruleId}>
               <td className="number muted">–</td>
-              <td colSpan={5}>
+              <td colSpan={4}>
                 <b>{nameOf(one.label)}</b> {one.treatment}
                 <div className="muted">{one.evidence}</div>
               </td>
@@ -133,8 +131,11 @@ function Gained({ gained }: { gained: PairedDifference }) {
   return (
     <>
       <td className="number">{signed({ unit: 'ms' }, -gained.differenceMs)}</td>
-      <td className="number">{gained.high === null ? '–' : signed({ unit: 'ms' }, -gained.high)}</td>
-      <td className="number">{gained.low === null ? '–' : signed({ unit: 'ms' }, -gained.low)}</td>
+      <td className="number" style={{ whiteSpace: 'nowrap' }}>
+        {gained.low === null || gained.high === null
+          ? '–'
+          : `${signed({ unit: 'ms' }, -gained.high)} to ${signed({ unit: 'ms' }, -gained.low)}`}
+      </td>
       <td>{gained.verdict}</td>
     </>
   );
