@@ -62,49 +62,39 @@ export type Order =
   | { kind: 'read-har'; pageName: string; path: string }
   | ({ kind: 'fold'; pageName: string } & Omit<FoldRequest, 'onProgress' | 'signal'>)
   | ({ kind: 'check-fold'; pageName: string } & Omit<CheckRequest, 'onProgress' | 'signal'>)
-  | {
-      kind: 'rehearse';
-      pageName: string;
-      capture: Capture;
-      bodies: Map<string, Uint8Array>;
-      state: VisitState | null;
-      requests: RequestTiming[];
-      plan: Plan;
-      fold: FoldOutcome | null;
-    }
-  | {
+  | ({ kind: 'rehearse' } & PlannedPage)
+  | ({
       kind: 'trial';
-      pageName: string;
-      capture: Capture;
-      bodies: Map<string, Uint8Array>;
-      state: VisitState | null;
-      yardstick: Yardstick | null;
-      requests: RequestTiming[];
-      plan: Plan;
-      fold: FoldOutcome | null;
-      conditions: Conditions;
       pairs: number;
       /** What rehearsing this very plan has shown; null where that was not done. */
       rehearsal: Rehearsal | null;
       /** Carry out rules that are refused otherwise. */
       evenIllegal?: boolean;
-    }
-  | {
+    } & TimedPlan)
+  | ({
       kind: 'rule-gains';
-      pageName: string;
-      capture: Capture;
-      bodies: Map<string, Uint8Array>;
-      state: VisitState | null;
-      yardstick: Yardstick | null;
-      requests: RequestTiming[];
-      plan: Plan;
-      fold: FoldOutcome | null;
-      conditions: Conditions;
       /** How long the headline waited for each address as is, ms. */
       waitedMs: Map<string, number>;
       /** How often every step is loaded. */
       rounds: number;
-    };
+    } & TimedPlan);
+
+/** A captured page with what is to be done to it. */
+interface PlannedPage {
+  pageName: string;
+  capture: Capture;
+  bodies: Map<string, Uint8Array>;
+  state: VisitState | null;
+  requests: RequestTiming[];
+  plan: Plan;
+  fold: FoldOutcome | null;
+}
+
+/** The same, loaded under conditions. */
+interface TimedPlan extends PlannedPage {
+  yardstick: Yardstick | null;
+  conditions: Conditions;
+}
 
 export type OrderResult =
   | ({ kind: 'measure'; measurement: Measurement } & CaptureResult)
