@@ -3,6 +3,7 @@ import type { PageScript, PageStyle } from '../page/page-assets.ts';
 import { fileNameOf, hostOf, ownerOf } from '../path/party.ts';
 import { bytes, capital } from '../path/words.ts';
 import { refusalWords } from '../words/refusals.ts';
+import { answersTouch } from './answers-touch.ts';
 import { handlersThatRead } from './handlers.ts';
 import { hidingStays, type Hiding } from './hiding.ts';
 import { settle, type Choices } from './legal.ts';
@@ -184,7 +185,7 @@ class ScriptAdvice {
       (script) => !this.#done.has(script) && (script.party === 'third' || script.inserts.length > 0),
     );
     const wished = candidates.filter((script) => {
-      const why = script.facts.speaksOfConsent ? ASKS_FOR_CONSENT : answersClicks(script);
+      const why = script.facts.speaksOfConsent ? ASKS_FOR_CONSENT : neededAtOnce(script);
       if (why !== null) this.#notDelayed.set(script, why);
       return why === null;
     });
@@ -320,15 +321,10 @@ function whose(script: PageScript): string {
     : `A script of ${ownerOf(script.name)}`;
 }
 
-/** Why a script is needed at a visitor's first touch: it makes elements of the page answer; null where it does not. */
-function answersClicks({ facts }: PageScript): string | null {
-  const { elements } = facts.effects;
-  const answer = elements.find(({ phase, writes }) => phase === 'input' && writes);
-  // What it has put there itself is not there before it.
-  const ofPage = elements.some(({ seeks }) => seeks === null || seeks.size > 0);
-  return answer && ofPage
-    ? `not delayed: it changes the page when a visitor does something (line ${answer.line})`
-    : null;
+/** Why a script is needed at a visitor's first touch; null where it is not. */
+function neededAtOnce(script: PageScript): string | null {
+  const answer = answersTouch(script);
+  return answer && `not delayed: it changes the page when a visitor does something (line ${answer.line})`;
 }
 
 function adviseFont(font: PageFont, rules: Rules): void {

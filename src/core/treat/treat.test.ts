@@ -420,6 +420,27 @@ describe('what goes by an address, or has to be let in', () => {
     expect(offer(others, 'own-host')!.refused).toMatch(/^something goes by its address: line 1/);
   });
 
+  it('makes no file of an inline module, and nothing inline that its author listens to', () => {
+    const inline = page('<script type="module">import "./n.js";</script>', { 'n.js': '' });
+    expect(offer(inline, 'after-libraries')).toBeUndefined();
+    const heard = page('<script src="own.js" onload="go()"></script>', { 'own.js': 'document.write(1);' });
+    expect(offer(heard, 'inline')).toBeUndefined();
+    expect(
+      offer(page('<script src="own.js"></script>', { 'own.js': 'document.write(1);' }), 'inline'),
+    ).toBeTruthy();
+  });
+
+  it('says of a script that answers visitors that their first touch finds no answer where it is delayed', () => {
+    const answers =
+      'document.querySelector("p").addEventListener("click", function () { this.textContent = "asked"; });';
+    const assets = page('<p>Ask</p><script async src="https://ask.test/a.js"></script>', {
+      'https://ask.test/a.js': answers,
+    });
+    expect(offer(assets, 'delay')!.note).toBe(
+      'it answers what visitors do (line 1): what they do first finds no answer',
+    );
+  });
+
   it('offers no copy of a module: what it imports stands beside it', () => {
     const assets = page('<script type="module" src="https://o.test/m.js"></script>', {
       'https://o.test/m.js': 'import "./n.js";',

@@ -91,6 +91,15 @@ it('lets nothing wait for a slow file that shares nothing with it, and asks for 
   expect(document.querySelector('[data-wistrel-alone]')).toBeNull();
 });
 
+it('leaves what the author does once a file is there to the author', () => {
+  start(delayed(' data-src="/a.js"') + delayed(' data-src="/b.js"'));
+  window.dispatchEvent(new Event('keydown'));
+  const [first] = put();
+  expect([first!.onload, first!.onerror]).toEqual([null, null]);
+  came('/a.js');
+  expect(names()).toEqual(['/a.js', '/b.js']);
+});
+
 it('puts each in its own place with all that it carries, so that it finds itself', () => {
   start(
     `<div id="here">${delayed(' data-src="/a.js" id="tag" data-account="7" nonce="n0" data-type="module"')}</div>`,

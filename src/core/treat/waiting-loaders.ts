@@ -41,7 +41,7 @@ for(var k=0;k<old.attributes.length;k++){var a=old.attributes[k];if(a.name!=='ty
 if(old.getAttribute('data-type'))s.type=old.getAttribute('data-type');
 if(old.nonce)s.nonce=old.nonce;
 function next(){run(list,i+1);}
-if(src){s.async=false;s.onload=s.onerror=next;s.src=src;}else{s.text=old.text;}
+if(src){s.async=false;s.addEventListener('load',next);s.addEventListener('error',next);s.src=src;}else{s.text=old.text;}
 old.parentNode.replaceChild(s,old);
 if(!src)next();
 }

@@ -11,7 +11,8 @@ export const afterLibraries: Treatment<'script'> = {
   settings: NO_SETTINGS,
   moment: 'parsed',
   readersFollow: ['after-libraries', 'waits'],
-  isFor: ({ element }) => element.url === null,
+  // A module is deferred as it is, and imports by addresses that are taken from the page's.
+  isFor: ({ element: { url, module } }) => url === null && !module,
   refuses(script, { page }) {
     const nonce = script.element.element.attributes['nonce'] ?? null;
     const tied = tiedToPlace(script) ?? ownFileRefusal(page, 'script', nonce);

@@ -1,4 +1,5 @@
 import { DELAYED_TYPE, DELAY_LOADER, waitingAttributes } from '../waiting-loaders.ts';
+import { answersTouch } from '../answers-touch.ts';
 import { hidingOf } from '../hiding.ts';
 import { waitingRefusal } from '../waiting.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
@@ -18,6 +19,9 @@ export const delay: Treatment<'script'> = {
   refuses: waitingRefusal,
   note(script, scene) {
     if (script.facts.speaksOfConsent) return 'it asks for consent: never delayed by recommendation';
+    const answer = answersTouch(script);
+    if (answer)
+      return `it answers what visitors do (line ${answer.line}): what they do first finds no answer`;
     return hidingOf(script, scene) ? 'the snippet that hides the page goes with it' : null;
   },
   contributes(script, scene) {

@@ -12,7 +12,8 @@ export const inlineScript: Treatment<'script'> = {
   kind: 'script',
   label: 'inline',
   settings: NO_SETTINGS,
-  isFor: (script, scene) => script.blocking && script.party === 'first' && textOf(script, scene) !== null,
+  isFor: (script, scene) =>
+    script.blocking && script.party === 'first' && !isListenedTo(script) && textOf(script, scene) !== null,
   refuses: (script, scene) => policyRefusal(scene.page, [['script']]) ?? addressRefusal(script, scene),
   note: () => 'runs where it did; it is no longer cached by itself',
   contributes(script, scene) {
@@ -29,6 +30,11 @@ export const inlineScript: Treatment<'script'> = {
     };
   },
 };
+
+/** Nothing is told of an inline script: what the author does once the file is there would never be done. */
+function isListenedTo({ element: { element } }: PageScript): boolean {
+  return ['onload', 'onerror'].some((name) => element.attributes[name] !== undefined);
+}
 
 /** What would stand in the page; null for what cannot, or is too much. */
 function textOf({ element: { url } }: PageScript, { page }: Scene): string | null {

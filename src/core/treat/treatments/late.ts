@@ -12,6 +12,7 @@ export const late: Treatment<'stylesheet'> = {
   settings: NO_SETTINGS,
   isFor: () => true,
   refuses: (_style, { page }) => policyRefusal(page, [['handler', 'script']]),
+  note: () => 'until it has come the page is shown without it, and scripts that measure find other figures',
   contributes(style, scene) {
     const { change, headScripts } = lateLink(style, scene);
     return { elements: [change], headScripts };
