@@ -384,7 +384,7 @@ it('makes a decision one for the whole site, which spares pages, and takes it ba
   await user.selectOptions(detail().getByLabelText('For'), 'the whole site');
   await user.click(detail().getByRole('button', { name: 'Decide for the whole site' }));
   const said = await screen.findByText(
-    /carousel\.js, whatever its version: never treated, for the whole site\./,
+    /^The file carousel\.js of www\.skerravane\.localhost:\d+, whatever its version: never treated, for the whole site\./,
   );
   expect(said.textContent).toMatch(/1 rule of this page\.$/);
   // What is decided for all is no longer this page’s own.

@@ -105,5 +105,7 @@ describe('decisions for more pages than one', () => {
     expect(wideDecisionSentence({ ...told, family: 'Reading', treatment: 'as-authored', why: '' })).toBe(
       'all from chat.test: never treated, for the family Reading.',
     );
+    const file = { ...told, knownBy: 'file', what: 'https://chat.test/*/chat.js', why: '' } as const;
+    expect(wideDecisionSentence(file)).toMatch(/^the file chat\.js of chat\.test, whatever its version:/);
   });
 });

@@ -1,11 +1,12 @@
+import { fileNameOf, hostOf } from '../path/party.ts';
 import { treatmentLabel } from '../treat/treatments/index.ts';
 import type { KnownBy, WideDecision } from '../treat/wide-decisions.ts';
 
 const KNOWN: Record<KnownBy, (what: string) => string> = {
-  address: (what) => what,
+  address: (what) => `exactly ${what}`,
   content: (what) => `files with the bytes ${what.slice(0, 12)}…`,
   text: (what) => `inline scripts like ${what.slice(0, 60)}`,
-  file: (what) => `${what}, whatever its version`,
+  file: (what) => `the file ${fileNameOf(what)} of ${hostOf(what)}, whatever its version`,
   name: (what) => `files called ${what}, whatever their version`,
   defines: (what) => `what defines “${what}”`,
   host: (what) => `all from ${what}`,
