@@ -20,33 +20,40 @@ const found = (requests: readonly RequestTiming[], end: string) =>
   requests.find((one) => one.url.endsWith(end))!;
 
 describe('the bottleneck', () => {
-  it('makes a connection cost its round trips, and a server its own time, and says how fast the line is', async () => {
-    const made = madeCapture({
-      'https://quay.test/': {
-        ...page('<!DOCTYPE html><title>t</title><h1>Words</h1><script src="/big.js"></script>'),
-        serverMs: 150,
-      },
-      // 250,000 bytes that do not compress take half a second at 4 Mbps.
-      'https://quay.test/big.js': {
-        kind: 'script',
-        type: 'text/javascript',
-        body: `//${randomBytes(125_000).toString('hex')}`,
-      },
-    });
-    const { runs, quality } = await measureCapture({ ...made, state: null, conditions: far, ...ONE_RUN });
-    const document = found(runs[0]!.requests, '/');
-    const connect = document.connectMs!.end - document.connectMs!.start;
-    // TCP and TLS 1.3: a round trip each; then one for the request, and the server's 150 ms.
-    // The browser's own stamp of the start may be some milliseconds late.
-    expect(connect).toBeGreaterThan(385);
-    expect(connect).toBeLessThan(1_000);
-    expect(document.firstByteMs! - document.connectMs!.end).toBeGreaterThan(345);
-    expect(document.firstByteMs! - document.connectMs!.end).toBeLessThan(1_000);
-    const script = found(runs[0]!.requests, 'big.js');
-    expect(script.endMs! - script.firstByteMs!).toBeGreaterThan(430);
-    expect(script.endMs! - script.firstByteMs!).toBeLessThan(2_000);
-    expect(quality.encodingDeviation).toBe(0);
-  });
+  // Something else that is busy on the machine is no fault of the bottleneck.
+  const LIMITS = { retry: 2 };
+
+  it(
+    'makes a connection cost its round trips, and a server its own time, and says how fast the line is',
+    LIMITS,
+    async () => {
+      const made = madeCapture({
+        'https://quay.test/': {
+          ...page('<!DOCTYPE html><title>t</title><h1>Words</h1><script src="/big.js"></script>'),
+          serverMs: 150,
+        },
+        // 250,000 bytes that do not compress take half a second at 4 Mbps.
+        'https://quay.test/big.js': {
+          kind: 'script',
+          type: 'text/javascript',
+          body: `//${randomBytes(125_000).toString('hex')}`,
+        },
+      });
+      const { runs, quality } = await measureCapture({ ...made, state: null, conditions: far, ...ONE_RUN });
+      const document = found(runs[0]!.requests, '/');
+      const connect = document.connectMs!.end - document.connectMs!.start;
+      // TCP and TLS 1.3: a round trip each; then one for the request, and the server's 150 ms.
+      // The browser's own stamp of the start may be some milliseconds late.
+      expect(connect).toBeGreaterThan(385);
+      expect(connect).toBeLessThan(1_000);
+      expect(document.firstByteMs! - document.connectMs!.end).toBeGreaterThan(345);
+      expect(document.firstByteMs! - document.connectMs!.end).toBeLessThan(1_000);
+      const script = found(runs[0]!.requests, 'big.js');
+      expect(script.endMs! - script.firstByteMs!).toBeGreaterThan(430);
+      expect(script.endMs! - script.firstByteMs!).toBeLessThan(2_000);
+      expect(quality.encodingDeviation).toBe(0);
+    },
+  );
 
   it('sends what is urgent first, though it was asked for last', async () => {
     const script = (name: string): [string, MadeFile] => [
