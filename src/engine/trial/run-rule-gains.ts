@@ -28,6 +28,9 @@ export interface MeasuredRuleGains extends RuleGains {
   quality: { rejected: string[]; tooBusy: boolean };
 }
 
+/** What lies between may rest later than both ends, and no paint is to be missed for that. */
+const WINDOW_MARGIN_MS = 1_000;
+
 /** Loads the page as it is and after every step, round by round, each once in a round, the order drawn at random. */
 export function runRuleGains(request: RuleGainsRequest): Promise<MeasuredRuleGains> {
   const { scene, plan, steps, rounds: wanted, onProgress, ...rest } = request;
@@ -41,13 +44,12 @@ export function runRuleGains(request: RuleGainsRequest): Promise<MeasuredRuleGai
   }));
   const loads = wanted * arms.length;
   return Lab.with({ ...rest, arms }, async (lab) => {
-    // The first load of a browser warms it up, and gives the window.
-    const windowMs = Math.max(
-      ...[
-        (await lab.load(ids[0]!, { windowMs: null })).first.observation.windowMs,
-        (await lab.load(ids.at(-1)!, { windowMs: null })).first.observation.windowMs,
-      ],
-    );
+    // The first load of a browser warms it up; both ends give the window.
+    const ends = [
+      await lab.load(ids[0]!, { windowMs: null }),
+      await lab.load(ids.at(-1)!, { windowMs: null }),
+    ];
+    const windowMs = Math.max(...ends.map(({ first }) => first.observation.windowMs)) + WINDOW_MARGIN_MS;
     const { rounds, ...quality } = await runRounds(lab, {
       order: roundOrder(ids, seed),
       wanted: () => wanted,
