@@ -242,7 +242,7 @@ export function gainsJson({ headline, asIsMs, steps, seed }: MeasuredRuleGains, 
     headline: HEADLINE_NAMES[headline],
     asIsMs,
     seed,
-    steps: steps.map(({ ruleIds, paintMs, gained }) => ({
+    steps: steps.map(({ ruleIds, paintMs, gained, worse }) => ({
       rules: plan.rules
         .filter((rule) => ruleIds.includes(rule.id))
         .map(({ id, match, treatment }) => ({ id, match, treatment })),
@@ -250,6 +250,7 @@ export function gainsJson({ headline, asIsMs, steps, seed }: MeasuredRuleGains, 
       gainedMs: -gained.differenceMs,
       interval: gained.low === null || gained.high === null ? null : [-gained.high, -gained.low],
       verdict: gained.verdict,
+      worse,
     })),
   };
 }
@@ -259,11 +260,12 @@ export function gainLines({ asIsMs, steps }: MeasuredRuleGains, plan: Plan): str
   const paint = (value: number | null) => (value === null ? '–' : ms(value)).padStart(10);
   return [
     `${paint(asIsMs)}  as is`,
-    ...steps.map(({ ruleIds, paintMs, gained }) => {
+    ...steps.map(({ ruleIds, paintMs, gained, worse }) => {
       const rules = plan.rules.filter((rule) => ruleIds.includes(rule.id));
       const names = rules.map((rule) => `${nameOf(rule)}: ${treatmentLabel(rule.kind, rule.treatment)}`);
       const what = names.length > 3 ? `${names.length} rules` : names.join(', ');
-      return `${paint(paintMs)}  ${what}: ${gained.verdict}, ${ms(-gained.differenceMs)}`;
+      const but = worse.length ? `, but ${worse.join(', ')}` : '';
+      return `${paint(paintMs)}  ${what}: ${gained.verdict}, ${ms(-gained.differenceMs)}${but}`;
     }),
   ];
 }

@@ -1,7 +1,8 @@
 import { writeFileSync } from 'node:fs';
 import { isAbsolute, join } from 'node:path';
 import { ms, bytes } from '../core/path/words.ts';
-import { matchText, usesFold, type Plan } from '../core/treat/plan.ts';
+import { activeRules, matchText, usesFold, type Plan } from '../core/treat/plan.ts';
+import { waitsOf } from '../core/trial/rule-steps.ts';
 import { writeHar } from '../core/har/write-har.ts';
 import { AS_VISITOR } from '../core/measure/visit.ts';
 import { Trouble } from '../engine/errors.ts';
@@ -151,41 +152,35 @@ class Command {
     // What rehearsing excepted is not in the plan that is tried.
     const left = rehearsal && { ...rehearsal, exceptions: [], gaveUp: false };
     const { trial, notApplied } = await this.#holdTrial(measured, plan, fold, left);
-    const { map } = mapPageOf(measured.result, this.#options.conditions);
-    const { gains } = await carryOut(
-      {
-        kind: 'rule-gains',
-        ...this.#replayed({ measured, plan, fold }),
-        waitedMs: new Map(map.assets.map((one) => [one.url, Math.max(one.waitedMs, one.gainMs ?? 0)])),
-        rounds: this.#options.runs,
-      },
-      say,
-      this.#cancel.signal,
-    );
-    await this.#database.transaction((queries) =>
-      keepRuleGains(
-        queries,
-        measured.pageId,
-        {
-          captureId: measured.captureId,
-          plan,
-          foldHash: foldMark(fold),
-          conditions: this.#options.conditions,
-        },
-        gains,
-      ),
-    );
+    // A plan in which nothing acts has no rules to be measured.
+    const gains = activeRules(plan).length ? await this.#ruleGains(measured, plan, fold) : null;
     return {
       json: {
         ...trialJson(capture.url, { kind: 'trial', trial, notApplied }),
         plan,
-        ruleByRule: gainsJson(gains, plan),
+        ruleByRule: gains && gainsJson(gains, plan),
       },
       failed: trial.result.verdict !== 'earlier',
-      text: [trial.result.sentence, ...said, '', ruleGainsSentence(gains), ...gainLines(gains, plan)].join(
-        '\n',
-      ),
+      text: [
+        trial.result.sentence,
+        ...said,
+        '',
+        ...(gains ? [ruleGainsSentence(gains), ...gainLines(gains, plan)] : ['No rule of the plan acts.']),
+      ].join('\n'),
     };
+  }
+
+  async #ruleGains(measured: Measured, plan: Plan, fold: FoldOutcome | null) {
+    const { conditions, runs } = this.#options;
+    const waitedMs = waitsOf(mapPageOf(measured.result, conditions).map.assets);
+    const { gains } = await carryOut(
+      { kind: 'rule-gains', ...this.#replayed({ measured, plan, fold }), waitedMs, rounds: runs },
+      say,
+      this.#cancel.signal,
+    );
+    const of = { captureId: measured.captureId, plan, foldHash: foldMark(fold), conditions };
+    await this.#database.transaction((queries) => keepRuleGains(queries, measured.pageId, of, gains));
+    return gains;
   }
 
   #rehearse(measured: Measured, plan: Plan, fold: FoldOutcome | null): Promise<Rehearsal> {

@@ -20,6 +20,7 @@ describe('readOptions', () => {
       conditions: { id: 'slow-phone' },
     });
     expect(readOptions(['trial', 'http://a.test/', '--plan', 'p.json']).runs).toBe(6);
+    expect(readOptions(['prove', 'http://a.test/'])).toMatchObject({ command: 'prove', runs: 6 });
     expect(
       readOptions(['fold', 'http://a.test/', '--viewport', '390x844', '--viewport', '820x1180']).viewports,
     ).toEqual([

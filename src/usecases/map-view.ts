@@ -1,3 +1,4 @@
+import { waitsOf } from '../core/trial/rule-steps.ts';
 import { assetsCsv } from '../core/path/assets-csv.ts';
 import { differencesOf, IN_TIME, SIDE_BY_SIDE, type MapDifference } from '../core/path/differences.ts';
 import { handOversOf, type HandOver } from '../core/path/hand-overs.ts';
@@ -166,7 +167,7 @@ export async function waitedFor(
   conditionsId: string,
 ): Promise<Map<string, number> | null> {
   const map = await mapView(queries, pageId, conditionsId);
-  return map && new Map(map.assets.map((asset) => [asset.url, Math.max(asset.waitedMs, asset.gainMs ?? 0)]));
+  return map && waitsOf(map.assets);
 }
 
 /** Windows of a tenth of a second in which responses took nearly all that the line carries. */

@@ -4,6 +4,8 @@ import { activeRules, matchText, type PlanRule } from '../core/treat/plan.ts';
 import { treatmentLabel } from '../core/treat/treatments/index.ts';
 import type { PairedDifference } from '../core/trial/statistics.ts';
 import { whyOtherBasis } from '../core/trial/staleness.ts';
+import { faultsOf } from '../core/rehearse/rehearsal.ts';
+import { rehearsedSentence } from '../core/words/rehearsal.ts';
 import { ruleGainsSentence } from '../core/words/rule-gains.ts';
 import { conditionsById } from '../store/conditions.ts';
 import type { Queries } from '../store/database.ts';
@@ -17,6 +19,7 @@ export interface GainRow {
   rules: { ruleId: string; label: string; treatment: string }[];
   paintMs: number | null;
   gained: PairedDifference;
+  worse: string[];
 }
 
 export interface RuleGainsView {
@@ -27,6 +30,8 @@ export interface RuleGainsView {
   steps: GainRow[];
   /** What rehearsing took out of the plan before, or made weaker, with its evidence. */
   excepted: { ruleId: string; label: string; treatment: string; becomes: string; evidence: string }[];
+  /** What rehearsing found of a plan of one's own: that it breaks the page, or was not rehearsed; null where neither. */
+  warning: string | null;
   stale: string[];
   tooBusy: boolean;
 }
@@ -53,10 +58,11 @@ export async function ruleGainsView(
     sentence: ruleGainsSentence(gains),
     headline: gains.headline,
     asIsMs: gains.asIsMs,
-    steps: gains.steps.map(({ ruleIds, paintMs, gained }) => ({
+    steps: gains.steps.map(({ ruleIds, paintMs, gained, worse }) => ({
       rules: rules.filter((rule) => ruleIds.includes(rule.id)).map(told),
       paintMs,
       gained,
+      worse,
     })),
     excepted: own
       ? []
@@ -72,6 +78,8 @@ export async function ruleGainsView(
               ]
             : [];
         }),
+    warning:
+      (rehearsal && faultsOf(rehearsal).length === 0) || !own ? null : rehearsedSentence(rehearsal, own),
     stale: whyOtherBasis(
       { ...gains, fold: gains.foldHash },
       { captureId: page.captureId, plan, fold: foldMark(fold), conditions },

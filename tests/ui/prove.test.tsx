@@ -1,9 +1,10 @@
 // @vitest-environment jsdom
-import { screen, within } from '@testing-library/react';
+import { cleanup, screen, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
 import { findConditions } from '@/core/measure/conditions';
 import { activeRules } from '@/core/treat/plan';
 import { listJobs } from '@/store/jobs';
+import { dropPlan, savePlan } from '@/store/proofs';
 import { keepRuleGains } from '@/store/rule-gains';
 import { foldMark } from '@/usecases/fold-hash';
 import { measuredPage, planFor } from '@/usecases/stored-page';
@@ -46,8 +47,18 @@ it('shows what each step gained, what was excepted with its evidence, and that i
     headline: 'firstPaintMs' as const,
     asIsMs: 2_740,
     steps: [
-      { ruleIds: [first!.id], paintMs: 1_640, gained: gained(-1_100, 'earlier') },
-      { ruleIds: others.map((one) => one.id), paintMs: 1_630, gained: gained(-9, 'no clear difference') },
+      {
+        ruleIds: [first!.id],
+        paintMs: 1_640,
+        gained: gained(-1_100, 'earlier'),
+        worse: ['DOM ready comes 86 ms later'],
+      },
+      {
+        ruleIds: others.map((one) => one.id),
+        paintMs: 1_630,
+        gained: gained(-9, 'no clear difference'),
+        worse: [],
+      },
     ],
     takenAt: '2026-11-28T09:00:00.000Z',
     seed: 7,
@@ -63,11 +74,21 @@ it('shows what each step gained, what was excepted with its evidence, and that i
   ).toBeTruthy();
   const rows = rowsOf(ruleByRule().getByRole('table'));
   expect(rows[1]).toMatch(/^0 \| as is \| 2,740 ms/);
-  expect(rows[2]).toMatch(/\| 1,640 ms \| \+1,100 \| \+1,080 to \+1,120 \| earlier$/);
+  expect(rows[2]).toMatch(
+    /\| 1,640 ms \| \+1,100 \| \+1,080 to \+1,120 \| earlierbut DOM ready comes 86 ms later$/,
+  );
   expect(rows[3]).toMatch(/rules more.*\| no clear difference$/);
   expect(rows.at(-1)).toMatch(
     /chat\.js delay until interaction.*As treated, the page.*\| excepted: after first paint$/,
   );
+
+  // A plan of one's own that was not rehearsed is not to be taken for one that holds.
+  await savePlan(db, 1, { ...plan, rules: plan.rules.slice(0, 3) });
+  cleanup();
+  await open(PROVE);
+  expect(await ruleByRule().findByText(/^Not rehearsed: legal by reading alone/)).toBeTruthy();
+  await dropPlan(db, 1);
+  cleanup();
 
   const without = { ...of, plan: { ...plan, rules: [] } };
   await db.transaction((queries) => keepRuleGains(queries, 1, without, gains));

@@ -1,7 +1,7 @@
 import type { Plan } from '../treat/plan.ts';
 
-/** Another way of rehearsing has another number: what is kept of before is rehearsed again. */
-export const REHEARSAL_VERSION = 2;
+/** Another way of rehearsing, or of treating, has another number: what is kept of before is rehearsed again. */
+export const REHEARSAL_VERSION = 3;
 
 /** A rule that rehearsing has changed, with what it showed. */
 export interface Exception {

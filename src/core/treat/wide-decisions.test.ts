@@ -95,6 +95,10 @@ describe('decisions for more pages than one', () => {
     expect(isSpared(page, ['/checkout*'])).toBe(true);
     expect(isSpared(page, ['/checkout'])).toBe(false);
     expect(isSpared(page, ['/check.ut*', ''])).toBe(false);
+    expect(isSpared(page, ['/*out/*y'])).toBe(true);
+    expect(isSpared(page, ['/checkout/pay*pay'])).toBe(false);
+    // However many stars: it takes no time to say no.
+    expect(isSpared(`https://quay.test/${'a'.repeat(1_900)}`, [`/${'*a'.repeat(90)}*b`])).toBe(false);
   });
 
   it('are told as sentences', () => {

@@ -201,12 +201,21 @@ function freeId({ rules }: Plan): string {
 
 /** Whether a page's path is one of those that are left alone: "/checkout*". */
 export function isSpared(page: string, spared: readonly string[]): boolean {
-  const { pathname } = new URL(page);
-  return spared.some((pattern) => {
-    const source = pattern
-      .trim()
-      .replace(/[.+?^${}()|[\]\\]/g, '\\$&')
-      .replaceAll('*', '.*');
-    return source !== '' && new RegExp(`^${source}$`, 'i').test(pathname);
-  });
+  const path = new URL(page).pathname.toLowerCase();
+  return spared.some((pattern) => fits(path, pattern.trim().toLowerCase()));
+}
+
+/** Whether a text is a pattern's, where a star stands for anything: each part is looked for after the one before. */
+function fits(text: string, pattern: string): boolean {
+  const [first, ...parts] = pattern.split('*');
+  const last = parts.pop();
+  if (last === undefined) return pattern !== '' && text === pattern;
+  if (!text.startsWith(first!)) return false;
+  let at = first!.length;
+  for (const part of parts) {
+    const found = text.indexOf(part, at);
+    if (found < 0) return false;
+    at = found + part.length;
+  }
+  return text.length - at >= last.length && text.endsWith(last);
 }

@@ -69,6 +69,18 @@ describe('what each step gains', () => {
     );
   });
 
+  it('says what a step makes worse beside what it gains', () => {
+    const rounds = [0, 1, 2, 3, 4, 5].map((more) => [
+      { ...round(2_000)[0]!, domReadyMs: 900 + more },
+      { ...round(1_400)[0]!, domReadyMs: 1_300 + more },
+      { ...round(1_399)[0]!, domReadyMs: 1_301 + more },
+    ]);
+    expect(ruleGains(steps, rounds).steps.map((one) => one.worse)).toEqual([
+      ['DOM ready comes 400 ms later'],
+      [],
+    ]);
+  });
+
   it('says so where a step makes it later, and where nothing was painted', () => {
     const worse = [0, 1, 2, 3, 4, 5].map((more) => round(1_000, 1_000 - more, 1_300 + more));
     expect(ruleGainsSentence(ruleGains(steps, worse))).toMatch(

@@ -2,6 +2,7 @@ import { headlineOfArms, type HeadlineKey } from '../measure/headline.ts';
 import { median, type Metrics } from '../measure/metrics.ts';
 import type { RuleStep } from './rule-steps.ts';
 import { comparePairs, type PairedDifference } from './statistics.ts';
+import { worseMetrics } from './worse.ts';
 
 /** What putting in a step's rules gained, beyond the steps before it. */
 export interface StepGain extends RuleStep {
@@ -9,6 +10,8 @@ export interface StepGain extends RuleStep {
   paintMs: number | null;
   /** Of rounds, this step less the one before it. */
   gained: PairedDifference;
+  /** What this step makes worse beyond its noise, each in words. */
+  worse: string[];
 }
 
 export interface RuleGains {
@@ -43,6 +46,10 @@ export function ruleGains(steps: readonly RuleStep[], rounds: readonly (readonly
           return paint === null || before === null ? [] : [paint - before];
         }),
       ),
+      worse: worseMetrics(
+        rounds.map((round) => ({ asIs: round[index]!, treated: round[index + 1]! })),
+        headline,
+      ).map(({ words }) => words),
     })),
   };
 }

@@ -1,3 +1,4 @@
+import type { MapAsset } from '../path/map.ts';
 import { applyPlan } from '../treat/apply.ts';
 import { activeRules, matchText, type Plan, type PlanRule } from '../treat/plan.ts';
 import type { Scene } from '../treat/treatment.ts';
@@ -5,6 +6,13 @@ import type { Scene } from '../treat/treatment.ts';
 /** Rules that are put in together: one that matters by itself, or all that do not. */
 export interface RuleStep {
   ruleIds: string[];
+}
+
+/** How long a paint waited for each address, or would be earlier without it, ms: what makes a rule a step by itself. */
+export function waitsOf(
+  assets: readonly Pick<MapAsset, 'url' | 'waitedMs' | 'gainMs'>[],
+): Map<string, number> {
+  return new Map(assets.map((one) => [one.url, Math.max(one.waitedMs, one.gainMs ?? 0)]));
 }
 
 /** More steps take longer than anybody waits for: each one is loaded as often as the page itself. */

@@ -10,7 +10,7 @@ import { waitForLock } from '../../locks/process-lock.ts';
 import { capturePage, type CaptureResult } from '../capture/capture-page.ts';
 import { LOAD_LIMITS, type LoadLimits } from '../chromium/visit.ts';
 import { discoverPages, type FoundPage } from '../discover/discover-pages.ts';
-import { inPlainWords, stopIfCancelled } from '../errors.ts';
+import { inPlainWords, stopIfCancelled, Trouble } from '../errors.ts';
 import { readHarFile, type HarContents } from '../har/read-har-file.ts';
 import type { FoldResult } from '../fold/fold-result.ts';
 import { checkFold, type CheckRequest, type FoldCheck } from '../fold/check-fold.ts';
@@ -257,6 +257,11 @@ async function measureRuleGains(
   const { kind: _kind, pageName: _name, requests, fold, waitedMs, ...request } = order;
   const scene = sceneOf(readPageAssets(new CapturedPage(order.capture, order.bodies), requests), fold);
   const steps = ruleSteps(scene, order.plan, (url) => waitedMs.get(url) ?? 0);
+  if (steps.length === 0)
+    throw new Trouble(
+      'input',
+      'No rule of the plan acts, so there is nothing to measure rule by rule. Switch a rule on in Treat. Nothing stored was changed.',
+    );
   const gains = await runRuleGains({ ...request, scene, steps, onProgress: say, ...watch });
   return { kind: 'rule-gains', gains };
 }

@@ -1,7 +1,7 @@
 import type { Plan } from '../../core/treat/plan.ts';
 import { Trouble } from '../../engine/errors.ts';
 import type { Page } from '../../store/sites.ts';
-import type { Rehearsable } from '../rehearsal.ts';
+import { rehearsed, type Rehearsable } from '../rehearsal.ts';
 import { measuredPage } from '../stored-page.ts';
 import { pageOf, type Work } from './kind.ts';
 
@@ -33,4 +33,14 @@ export async function replayedPage(work: Work): Promise<ReplayedPage> {
     start,
     replayed: { pageName: page.name, capture, bodies, state, requests, fold },
   };
+}
+
+/** The same with the plan that is tried, once that was rehearsed. */
+export async function rehearsedPage(work: Work) {
+  const of = await replayedPage(work);
+  const { page, start, replayed } = of;
+  // What is proved is what was rehearsed: the kept one, where there is one.
+  const rehearsal = await rehearsed(work.database, { pageId: page.id, ...replayed }, start, work.carry);
+  const { plan, own } = (await work.read('plan', page.id, work.conditions.id))!;
+  return { ...of, rehearsal, plan, own };
 }

@@ -1,9 +1,8 @@
 import { latestYardstick } from '../../store/conditions.ts';
 import { keepRuleGains } from '../../store/rule-gains.ts';
 import { foldMark } from '../fold-hash.ts';
-import { rehearsed } from '../rehearsal.ts';
 import { jobKind, NO_INPUT } from './kind.ts';
-import { replayedPage } from './replayed-page.ts';
+import { rehearsedPage } from './replayed-page.ts';
 
 /** How often every step is loaded: as few as an interval can be given for. */
 export const ROUNDS = 6;
@@ -18,9 +17,7 @@ export const ruleGains = jobKind({
   input: NO_INPUT,
   async run(work) {
     const { database, conditions, carry, read } = work;
-    const { page, captureId, start, replayed } = await replayedPage(work);
-    await rehearsed(database, { pageId: page.id, ...replayed }, start, carry);
-    const { plan } = (await read('plan', page.id, conditions.id))!;
+    const { page, captureId, replayed, plan } = await rehearsedPage(work);
     const { gains } = await carry({
       kind: 'rule-gains',
       ...replayed,

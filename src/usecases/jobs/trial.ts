@@ -1,9 +1,8 @@
 import { latestYardstick } from '../../store/conditions.ts';
 import { foldMark } from '../fold-hash.ts';
 import { keepTrial } from '../keep.ts';
-import { rehearsed } from '../rehearsal.ts';
 import { jobKind, NO_INPUT } from './kind.ts';
-import { replayedPage } from './replayed-page.ts';
+import { rehearsedPage } from './replayed-page.ts';
 
 /** Pairs of loads that a trial makes. */
 export const PAIRS = 6;
@@ -17,11 +16,8 @@ export const trial = jobKind({
   startedFor: 'many pages',
   input: NO_INPUT,
   async run(work) {
-    const { database, conditions, carry, read } = work;
-    const { page, captureId, start, replayed } = await replayedPage(work);
-    // What is proved is what was rehearsed: the kept one, where there is one.
-    const rehearsal = await rehearsed(database, { pageId: page.id, ...replayed }, start, carry);
-    const { plan, own } = (await read('plan', page.id, conditions.id))!;
+    const { database, conditions, carry } = work;
+    const { page, captureId, replayed, rehearsal, plan, own } = await rehearsedPage(work);
     const result = await carry({
       kind: 'trial',
       ...replayed,

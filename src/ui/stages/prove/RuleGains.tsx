@@ -2,7 +2,6 @@
 import { HEADLINE_NAMES } from '@/core/measure/headline';
 import { fileNameOf } from '@/core/path/party';
 import { capital, ms } from '@/core/path/words';
-import type { PairedDifference } from '@/core/trial/statistics';
 import type { GainRow, RuleGainsView } from '@/usecases/rule-gains-view';
 import { useStage } from '../../api';
 import { signed } from '../../figures';
@@ -25,6 +24,7 @@ export function RuleGains(props: StageProps) {
             {data.sentence}
             {data.tooBusy ? ' The machine was busy with other things meanwhile.' : ''}
           </p>
+          {data.warning ? <p className="note">{data.warning}</p> : null}
           {data.stale.length ? (
             <p className="note">Out of date: {data.stale.join(', ')}. Measure it again.</p>
           ) : null}
@@ -92,7 +92,7 @@ function GainTable({ data }: { data: RuleGainsView }) {
 }
 
 function StepLine({ number, step, most }: { number: number; step: GainRow; most: number }) {
-  const { gained, rules } = step;
+  const { rules } = step;
   const [first] = rules;
   return (
     <tr>
@@ -121,13 +121,13 @@ function StepLine({ number, step, most }: { number: number; step: GainRow; most:
       <td>
         <Bar value={step.paintMs} most={most} kind="treated" />
       </td>
-      <Gained gained={gained} />
+      <Gained step={step} />
     </tr>
   );
 }
 
 /** A gain is a paint that comes earlier: the difference turned round. */
-function Gained({ gained }: { gained: PairedDifference }) {
+function Gained({ step: { gained, worse } }: { step: GainRow }) {
   return (
     <>
       <td className="number">{signed({ unit: 'ms' }, -gained.differenceMs)}</td>
@@ -136,7 +136,10 @@ function Gained({ gained }: { gained: PairedDifference }) {
           ? '–'
           : `${signed({ unit: 'ms' }, -gained.high)} to ${signed({ unit: 'ms' }, -gained.low)}`}
       </td>
-      <td>{gained.verdict}</td>
+      <td>
+        {gained.verdict}
+        {worse.length ? <div>but {worse.join(', ')}</div> : null}
+      </td>
     </>
   );
 }

@@ -8,13 +8,12 @@ import { WIDE_DECISION } from '../../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
 
+const NO_PAGE = 'There is no such page. It may have been deleted.';
+
 /** Decides something for the page's family, or its whole site. */
 export const POST = (request: Request, { params }: Context) =>
   answer(async (database, read) => {
-    const page = orElse(
-      await findPage(database, readId((await params).id)),
-      'There is no such page. It may have been deleted.',
-    );
+    const page = orElse(await findPage(database, readId((await params).id)), NO_PAGE);
     const conditionsId = await readConditions(request, database);
     const { scope, ...decision } = await readBody(request, WIDE_DECISION);
     if (scope === 'family' && !page.family)
@@ -47,7 +46,8 @@ function isContained(decisions: readonly OwnDecision[], own: Plan, recommended: 
 /** What was decided for the page's family and site, as a file. */
 export const GET = (_request: Request, { params }: Context) =>
   answer(async (database) => {
-    const decisions = await decisionsFor(database, readId((await params).id));
+    const page = orElse(await findPage(database, readId((await params).id)), NO_PAGE);
+    const decisions = await decisionsFor(database, page.id);
     const file = {
       wistrelDecisions: 1,
       decisions: decisions.map(({ id: _id, ...decision }) => decision),
