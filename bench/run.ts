@@ -1,3 +1,4 @@
+import { checksBench } from './checks.ts';
 import { foldBench, foldScalingBench } from './fold.ts';
 import { memoryBench } from './memory.ts';
 import { observingBench, spreadBench } from './measuring.ts';
@@ -10,7 +11,7 @@ import { stagesBench } from './stages.ts';
 import { treatedBench } from './treated.ts';
 import { wheelBench } from './wheel.ts';
 
-/** npm run bench [-- NAME …]: those that take minutes by default, `self` and `treated` by hand (half an hour each). */
+/** npm run bench [-- NAME …]: those that take minutes by default, `checks`, `self` and `treated` by hand (half an hour each). */
 const BENCHES: Record<string, () => Promise<Finding>> = {
   shaper: shaperBench,
   slowdown: slowdownBench,
@@ -24,10 +25,11 @@ const BENCHES: Record<string, () => Promise<Finding>> = {
   'gain-laptop': gainOnLaptop,
   floor: floorBench,
   wheel: wheelBench,
+  checks: checksBench,
   treated: treatedBench,
   self: selfBench,
 };
-const BY_HAND = new Set(['self', 'treated']);
+const BY_HAND = new Set(['checks', 'self', 'treated']);
 
 const wanted = process.argv.slice(2);
 for (const name of wanted) {

@@ -27,6 +27,7 @@ export async function selfBench(): Promise<Finding> {
       treated: same,
       conditions,
       rehearsal: null,
+      billed: null,
       pairs: PAIRS,
       pageName: 'Home',
     });

@@ -1,3 +1,4 @@
+import { trialWords } from '../core/trial/verdict.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
 import type { MetricSpreads, Spread } from '../core/measure/metrics.ts';
 import { liveRequests } from '../core/har/har-requests.ts';
@@ -219,7 +220,7 @@ export function trialJson(url: string, { trial, notApplied }: ResultOf<'trial'>)
     url,
     conditions: trial.conditions,
     yardstick: yardstickJson(trial.yardstick, trial.conditions),
-    sentence: trial.result.sentence,
+    sentence: trialWords(trial.result),
     verdict: trial.result.verdict,
     headline: HEADLINE_NAMES[trial.result.headline],
     arms: trial.arms.map((arm) => ({ id: arm.id, name: armName(arm.id), metrics: arm.spreads })),
@@ -228,7 +229,10 @@ export function trialJson(url: string, { trial, notApplied }: ResultOf<'trial'>)
       speedIndex: { ...trial.result.speedIndex, withheld: trial.result.withheld.speedIndex },
     },
     worse: trial.result.worse,
-    breaks: trial.result.breaks,
+    breaks: trial.result.breaks.map(({ words }) => words),
+    left: trial.left,
+    undecided: trial.result.undecided,
+    deeds: trial.checks.rehearsal?.deeds ?? [],
     checks: trial.checks,
     notApplied,
     seed: trial.seed,

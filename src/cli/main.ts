@@ -8,6 +8,9 @@ import { AS_VISITOR } from '../core/measure/visit.ts';
 import { Trouble } from '../engine/errors.ts';
 import { readHarFile, type HarContents } from '../engine/har/read-har-file.ts';
 import { readCertificate } from '../engine/chromium/certificates.ts';
+import type { Trial } from '../engine/trial/trial.ts';
+import { leftSentence } from '../core/words/what-is-left.ts';
+import { isProved, trialWords } from '../core/trial/verdict.ts';
 import { faultsOf, type Rehearsal } from '../core/rehearse/rehearsal.ts';
 import { rehearsalRemarks, rehearsedSentence } from '../core/words/rehearsal.ts';
 import { rehearsed } from '../usecases/rehearsal.ts';
@@ -18,11 +21,12 @@ import { CapturedPage } from '../core/page/captured-page.ts';
 import { readPageAssets } from '../core/page/page-assets.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
 import { applyPlan } from '../core/treat/apply.ts';
-import { sceneOf, type FoldOutcome } from '../core/treat/scene.ts';
+import { sceneOf } from '../core/treat/scene.ts';
+import type { MappedFold } from '../core/path/map-page.ts';
 import { treatmentLabel } from '../core/treat/treatments/index.ts';
 import { LockedError } from '../locks/process-lock.ts';
 import { latestYardstick } from '../store/conditions.ts';
-import { openDatabase, type Database } from '../store/database.ts';
+import { LaterSchema, openDatabase, type Database } from '../store/database.ts';
 import { ensurePage } from '../store/sites.ts';
 import { foldMark } from '../usecases/fold-hash.ts';
 import { keepMeasurement, keepTrial } from '../usecases/keep.ts';
@@ -160,9 +164,10 @@ class Command {
         plan,
         ruleByRule: gains && gainsJson(gains, plan),
       },
-      failed: trial.result.verdict !== 'earlier',
+      failed: !isProved(trial.result, this.#options.allowed),
       text: [
-        trial.result.sentence,
+        trialWords(trial.result),
+        ...leftLines(trial),
         ...said,
         '',
         ...(gains ? [ruleGainsSentence(gains), ...gainLines(gains, plan)] : ['No rule of the plan acts.']),
@@ -170,7 +175,7 @@ class Command {
     };
   }
 
-  async #ruleGains(measured: Measured, plan: Plan, fold: FoldOutcome | null) {
+  async #ruleGains(measured: Measured, plan: Plan, fold: MappedFold | null) {
     const { conditions, runs } = this.#options;
     const waitedMs = waitsOf(mapPageOf(measured.result, conditions).map.assets);
     const { gains } = await carryOut(
@@ -183,7 +188,7 @@ class Command {
     return gains;
   }
 
-  #rehearse(measured: Measured, plan: Plan, fold: FoldOutcome | null): Promise<Rehearsal> {
+  #rehearse(measured: Measured, plan: Plan, fold: MappedFold | null): Promise<Rehearsal> {
     const { capture, bodies, state, measurement } = measured.result;
     const { requests } = measurement.runs[0]!;
     const page = { pageId: measured.pageId, pageName: capture.url, capture, bodies, state, requests, fold };
@@ -212,7 +217,7 @@ class Command {
   }
 
   /** A page that a plan breaks is not to be measured as if it were faster. @throws Trouble for an illegal plan */
-  #refuseIllegal(measured: Measured, plan: Plan, fold: FoldOutcome | null): void {
+  #refuseIllegal(measured: Measured, plan: Plan, fold: MappedFold | null): void {
     const { capture, bodies, measurement } = measured.result;
     const page = readPageAssets(new CapturedPage(capture, bodies), measurement.runs[0]!.requests);
     const illegal = applyPlan(sceneOf(page, fold), plan).notApplied.filter((one) => one.illegal);
@@ -224,7 +229,7 @@ class Command {
   }
 
   /** The fold CSS that a plan needs; null where it needs none. */
-  async #foldFor(measured: Measured, plan: Plan): Promise<FoldOutcome | null> {
+  async #foldFor(measured: Measured, plan: Plan): Promise<MappedFold | null> {
     if (!usesFold(plan)) return null;
     return { ...(await this.#foldCommand.make(measured)), accepted: this.#options.useUnproved };
   }
@@ -240,16 +245,18 @@ class Command {
     const json = trialJson(capture.url, result);
     return {
       json,
-      failed: result.trial.result.verdict !== 'earlier',
+      failed: !isProved(result.trial.result, this.#options.allowed),
       text: [
-        result.trial.result.sentence,
+        trialWords(result.trial.result),
+        ...leftLines(result.trial),
         ...(rehearsal ? faultsOf(rehearsal) : []),
+        ...result.trial.result.undecided.map((one) => `Undecided, ${one}.`),
         ...result.notApplied.map((one) => `Not applied, ${one.ruleId}: ${one.why}`),
       ].join('\n'),
     };
   }
 
-  async #holdTrial(measured: Measured, plan: Plan, fold: FoldOutcome | null, rehearsal: Rehearsal | null) {
+  async #holdTrial(measured: Measured, plan: Plan, fold: MappedFold | null, rehearsal: Rehearsal | null) {
     const result = await carryOut(
       {
         kind: 'trial',
@@ -267,7 +274,7 @@ class Command {
   }
 
   /** A page with its plan, as orders that replay it are given it. */
-  #replayed({ measured, plan, fold }: { measured: Measured; plan: Plan; fold: FoldOutcome | null }) {
+  #replayed({ measured, plan, fold }: { measured: Measured; plan: Plan; fold: MappedFold | null }) {
     const { capture, bodies, measurement, state } = measured.result;
     return {
       pageName: capture.url,
@@ -292,7 +299,8 @@ class Command {
     });
     const file = userPath(this.#options.out!);
     writeFileSync(file, JSON.stringify(har));
-    const text = `${har.log.entries.length} exchanges written to ${file}; cookies and authorisation ${this.#options.keepSecrets ? 'kept' : 'redacted'}.`;
+    const text =
+      `${har.log.entries.length} exchanges written to ${file}; cookies and authorisation ${this.#options.keepSecrets ? 'kept' : 'redacted'}. ${har.log.comment ?? ''}`.trim();
     return { json: { url: result.capture.url, file, entries: har.log.entries.length }, text };
   }
 
@@ -344,6 +352,11 @@ class Command {
   }
 }
 
+/** What the treated paint still waits for, in a sentence. */
+function leftLines({ left, result }: Trial): string[] {
+  return left ? [leftSentence(left, result.headline)] : [];
+}
+
 /** What rehearsing a plan has shown, in sentences. */
 function rehearsalLines(rehearsal: Rehearsal | null): string[] {
   if (!rehearsal) return [rehearsedSentence(null, false)];
@@ -389,6 +402,10 @@ async function main(): Promise<number> {
       process.stderr.write(
         `The data folder is in use: ${error.message} Choose another one with --data DIR.\n`,
       );
+      return EXIT.badInput;
+    }
+    if (error instanceof LaterSchema) {
+      process.stderr.write(`${error.message}\n`);
       return EXIT.badInput;
     }
     process.stderr.write(`It could not be done: ${error instanceof Error ? error.message : String(error)}\n`);

@@ -47,6 +47,20 @@ describe('readOptions', () => {
   it('reads what is said of plans: rehearsed unless asked otherwise, legal likewise', () => {
     expect(readOptions(['plan', 'http://a.test/'])).toMatchObject({ unrehearsed: false, evenIllegal: false });
     expect(readOptions(['plan', 'http://a.test/', '--unrehearsed']).unrehearsed).toBe(true);
+    const allowed = readOptions([
+      'trial',
+      'http://a.test/',
+      '--plan',
+      'p.json',
+      '--allow',
+      'console',
+      '--allow',
+      'undecided',
+    ]);
+    expect([...allowed.allowed]).toEqual(['console', 'undecided']);
+    expect(() => readOptions(['trial', 'http://a.test/', '--plan', 'p.json', '--allow', 'all'])).toThrow(
+      '--allow takes console, failed-requests, missing-requests, rehearsal, undecided, not “all”.',
+    );
     expect(
       readOptions(['treat', 'http://a.test/', '--plan', 'p.json', '--out', 'dir', '--even-illegal']),
     ).toMatchObject({ command: 'treat', out: 'dir', evenIllegal: true });

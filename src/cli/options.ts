@@ -8,6 +8,7 @@ import {
 import { splitSelectors } from '../core/css/selectors.ts';
 import type { FoldDecision } from '../core/fold/decisions.ts';
 import type { RestMode } from '../core/fold/late-rest.ts';
+import { ALLOWANCES, type Allowance } from '../core/trial/verdict.ts';
 import type { Risk } from '../core/treat/plan.ts';
 import type { FoldViewport } from '../core/fold/viewports.ts';
 
@@ -27,9 +28,9 @@ export const USAGE: Record<CommandName, string> = {
   treat:
     './wistrel treat <url|file.har> --plan plan.json --out DIR [--even-illegal] [--use-unproved] [--json FILE]',
   trial:
-    './wistrel trial <url|file.har> … --plan plan.json [--conditions ID] [--runs N] [--use-unproved] [--unrehearsed] [--even-illegal] [--json FILE]',
+    './wistrel trial <url|file.har> … --plan plan.json [--conditions ID] [--runs N] [--use-unproved] [--unrehearsed] [--even-illegal] [--allow WHAT …] [--json FILE]',
   prove:
-    './wistrel prove <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--runs N] [--out plan.json] [--json FILE]',
+    './wistrel prove <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--runs N] [--allow WHAT …] [--out plan.json] [--json FILE]',
   har: './wistrel har <url> --out FILE.har [--conditions ID] [--keep-secrets]',
 };
 
@@ -53,6 +54,8 @@ export interface Options {
   unrehearsed: boolean;
   /** Carry out rules that would break what the page's scripts rely on. */
   evenIllegal: boolean;
+  /** What may differ in a trial that is to succeed all the same. */
+  allowed: ReadonlySet<Allowance>;
   planFile: string | null;
   /** A plan of before, whose rules are bound to the page as it is now. */
   decisionsFile: string | null;
@@ -79,6 +82,7 @@ const OPTIONS = {
   risk: { type: 'string' },
   unrehearsed: { type: 'boolean' },
   'even-illegal': { type: 'boolean' },
+  allow: { type: 'string', multiple: true },
   plan: { type: 'string' },
   decisions: { type: 'string' },
   out: { type: 'string' },
@@ -141,6 +145,7 @@ export function readOptions(args: readonly string[]): Options {
     risk,
     unrehearsed: values.unrehearsed ?? false,
     evenIllegal: values['even-illegal'] ?? false,
+    allowed: new Set((values.allow ?? []).map(readAllowance)),
     planFile: values.plan ?? null,
     decisionsFile: values.decisions ?? null,
     out: values.out ?? null,
@@ -192,6 +197,12 @@ function readDecision(verb: FoldDecision['verb'], what: string): FoldDecision {
   if (!splitSelectors(text))
     throw new UsageError(`--${verb} takes a selector or a stylesheet, not “${what}”.`);
   return { verb, by: 'selector', what: text };
+}
+
+function readAllowance(text: string): Allowance {
+  const allowance = ALLOWANCES.find((one) => one === text);
+  if (!allowance) throw new UsageError(`--allow takes ${ALLOWANCES.join(', ')}, not “${text}”.`);
+  return allowance;
 }
 
 function readBudget(text: string | undefined): number | null {

@@ -3,13 +3,18 @@ import { createServer } from 'node:net';
 import { isAbsolute, join } from 'node:path';
 import { LockedError } from '../locks/process-lock.ts';
 
-/** Starts the built application on 127.0.0.1. @param data its data folder */
+/**
+ * Starts the built application on 127.0.0.1. It ends when this process does, however that ends: the channel between
+ * them closes.
+ *
+ * @param data its data folder
+ */
 export function serveApplication(port: number, data: string): ChildProcess {
   return spawn(
     process.execPath,
     [join('node_modules', 'next', 'dist', 'bin', 'next'), 'start', '-H', '127.0.0.1', '-p', String(port)],
     {
-      stdio: ['ignore', 'ignore', 'inherit'],
+      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
       env: {
         ...process.env,
         NODE_ENV: 'production',

@@ -1,7 +1,11 @@
 import { accessSync, constants, mkdirSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import type { TreatedPage } from '../core/treat/apply.ts';
+import { FileNames } from '../core/treat/file-names.ts';
 import { Trouble } from '../engine/errors.ts';
+
+const PAGE = 'page.html';
+const CHANGES = 'changes.json';
 
 /** One file that treating changes, or adds, as `changes.json` lists it. */
 export interface ChangedFile {
@@ -28,9 +32,8 @@ export function makeFolder(folder: string): void {
 
 /** Writes what a plan changes into a folder: one file each, and `changes.json` that says what each is. */
 export function writeTreatedFiles(folder: string, documentUrl: string, treated: TreatedPage): ChangedFile[] {
-  const taken = new Set(['changes.json']);
-  const write = (name: string, bytes: Uint8Array | string): string => {
-    const file = freeName(name, taken);
+  const names = new FileNames([PAGE, CHANGES]);
+  const write = (file: string, bytes: Uint8Array | string): string => {
     const path = join(folder, file);
     mkdirSync(dirname(path), { recursive: true });
     writeFileSync(path, bytes);
@@ -39,44 +42,17 @@ export function writeTreatedFiles(folder: string, documentUrl: string, treated: 
   const changes: ChangedFile[] = [
     {
       url: documentUrl,
-      file: write('page.html', treated.html),
+      file: write(PAGE, treated.html),
       contentType: 'text/html',
       change: 'changed',
     },
     ...treated.files.map(({ url, mimeType, text, isNew }): ChangedFile => ({
       url,
-      file: write(nameOf(url), text),
+      file: write(names.of(url), text),
       contentType: mimeType,
       change: isNew ? 'new' : 'changed',
     })),
   ];
-  writeFileSync(join(folder, 'changes.json'), `${JSON.stringify(changes, null, 2)}\n`);
+  writeFileSync(join(folder, CHANGES), `${JSON.stringify(changes, null, 2)}\n`);
   return changes;
-}
-
-/** A path below the folder, from an address: no part of it leads out. */
-function nameOf(url: string): string {
-  const { hostname, pathname } = new URL(url);
-  const parts = decodeURIComponentSafely(pathname)
-    .split(/[/\\]/)
-    .map((part) => part.replace(/[^\w.-]+/g, '-'))
-    .filter((part) => part !== '' && !/^\.+$/.test(part));
-  return [hostname.replace(/[^\w.-]+/g, '-'), ...(parts.length ? parts : ['index'])].join('/');
-}
-
-function decodeURIComponentSafely(text: string): string {
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return text;
-  }
-}
-
-/** Files that differ in their query alone have one name otherwise. */
-function freeName(name: string, taken: Set<string>): string {
-  let free = name;
-  for (let number = 2; taken.has(free.toLowerCase()); number++)
-    free = name.replace(/(\.[^./]*)?$/, `-${number}$1`);
-  taken.add(free.toLowerCase());
-  return free;
 }

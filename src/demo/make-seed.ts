@@ -8,7 +8,11 @@ import { CapturedPage } from '../core/page/captured-page.ts';
 import { readPageAssets } from '../core/page/page-assets.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
 import { sceneOf } from '../core/treat/scene.ts';
+import { mapPageOf } from '../cli/json.ts';
+import { waitsOf } from '../core/trial/rule-steps.ts';
+import { ruleGainsSentence } from '../core/words/rule-gains.ts';
 import { demoCertificate, DEMO_PORTS } from './certificate.ts';
+import { trialWords } from '../core/trial/verdict.ts';
 import { writeSeed } from './seed-file.ts';
 import { SKERRAVANE } from './site/names.ts';
 import { startDemoSite } from './site/server.ts';
@@ -54,7 +58,20 @@ try {
     },
     say,
   );
-  console.log(trial.trial.result.sentence);
+  console.log(trialWords(trial.trial.result));
+  const ruleGains = await carryOut(
+    {
+      kind: 'rule-gains',
+      ...replayed,
+      yardstick: measurement.yardstick,
+      plan: rehearsal.plan,
+      conditions,
+      waitedMs: waitsOf(mapPageOf(measure, conditions).map.assets),
+      rounds: 6,
+    },
+    say,
+  );
+  console.log(ruleGainsSentence(ruleGains.gains));
   for (const viewport of fold.fold.viewports) {
     viewport.allCss = await smallerPicture(viewport.allCss);
     viewport.foldOnly = await smallerPicture(viewport.foldOnly);
@@ -65,7 +82,8 @@ try {
   if (trial.trial.pictureDifference)
     trial.trial.pictureDifference = await smallerPicture(trial.trial.pictureDifference);
   mkdirSync(join(import.meta.dirname, 'seed'), { recursive: true });
-  writeSeed({ date: new Date().toISOString().slice(0, 10), url, measure, fold, plan, rehearse, trial });
+  const date = new Date().toISOString().slice(0, 10);
+  writeSeed({ date, url, measure, fold, plan, rehearse, trial, ruleGains });
 } finally {
   await site.close();
 }

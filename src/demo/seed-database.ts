@@ -11,6 +11,7 @@ import type { Database } from '../store/database.ts';
 import { foldMark } from '../usecases/fold-hash.ts';
 import { keepFold, keepMeasurement, keepTrial } from '../usecases/keep.ts';
 import { keepRehearsed } from '../usecases/rehearsal.ts';
+import { keepRuleGains } from '../store/rule-gains.ts';
 import { readFieldFile } from '../core/field/field-figures.ts';
 import { keepFieldFigures } from '../store/field-figures.ts';
 import { readSeed, visitorsFile } from './seed-file.ts';
@@ -41,6 +42,9 @@ export async function seedDatabase(database: Database, origin: string, publicKey
   );
   const of = { captureId, plan: rehearsal.plan, ownPlan: false, foldHash: foldMark(seed.fold.fold) };
   await keepTrial(database, page.id, of, seed.trial);
+  await database.transaction((queries) =>
+    keepRuleGains(queries, page.id, { ...of, conditions }, seed.ruleGains.gains),
+  );
   const { figures } = readFieldFile(visitorsFile(origin));
   await database.transaction((queries) => keepFieldFigures(queries, figures));
   await markSeeded(database, site.id, seed.date);

@@ -14,6 +14,7 @@ export interface Seed {
   plan: Plan;
   rehearse: ResultOf<'rehearse'>;
   trial: ResultOf<'trial'>;
+  ruleGains: ResultOf<'rule-gains'>;
 }
 
 /** Where the demo's addresses in its files say it is served. */

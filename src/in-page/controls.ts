@@ -1,33 +1,123 @@
+import type { DeedOnElement, FoundDeed, NamedElement } from '../core/checks/deed.ts';
 import { shortName } from './names.ts';
+import { twoFrames } from './rest.ts';
 
-/** An element by how it is named, and which of those named so it is. */
-export interface NamedElement {
-  name: string;
-  index: number;
-}
-
-const CONTROLS =
-  '[aria-expanded], [aria-haspopup], [aria-controls], [role="button"], [role="tab"], [role="switch"], button, summary, [onclick], label[for], input[type="checkbox"], input[type="radio"], a[href^="#"]';
+/** What opens, closes, chooses or sorts, by how much it tells. */
+const CONTROLS: readonly [selector: string, telling: number][] = [
+  ['[aria-expanded], [aria-haspopup], [role="tab"], summary', 4],
+  ['[aria-controls], [role="button"], [role="switch"], [aria-pressed], [aria-selected], [aria-sort]', 3],
+  ['button, [onclick], label[for], input[type="checkbox"], input[type="radio"]', 2],
+  ['a[href^="#"]', 1],
+];
+const FIELDS =
+  'textarea, input:not([type]), input:is([type="text"], [type="search"], [type="email"], [type="tel"], [type="url"], [type="number"])';
+const HOVERED = 'li:has(> ul), li:has(> div ul), [aria-haspopup], [title]:not(iframe), [data-tooltip]';
 /** More than these are not looked at for the pointer that says that they may be touched. */
 const MOST_LOOKED_AT = 1_500;
+/** Nothing else is said of what can be touched without having to scroll there. */
+const IN_THE_FOLD = 0.5;
 
-/** What a visitor may touch in the first screenful, the likeliest first; nothing that leaves the page or sends a form. */
-export function foldControls(): NamedElement[] {
-  const marked = [...document.querySelectorAll(CONTROLS)];
+/** All that a visitor may do on the page, one of each name; nothing that leaves it. */
+export function possibleDeeds(): FoundDeed[] {
+  const found = new Map<string, FoundDeed>();
+  const add = (kind: DeedOnElement, element: Element, telling: number) => {
+    const name = shortName(element);
+    const key = `${kind} ${name}`;
+    if (found.has(key) || !isShown(element)) return;
+    found.set(key, {
+      kind,
+      on: { name, index: namedSo(name).indexOf(element) },
+      label: labelOf(element),
+      telling: telling + (centreOf(element) ? IN_THE_FOLD : 0),
+    });
+  };
+  for (const [selector, telling] of CONTROLS)
+    for (const element of document.querySelectorAll(selector)) {
+      if (!staysOnPage(element)) continue;
+      add('tap', element, telling);
+      if ((element as HTMLElement).tabIndex >= 0) add('press', element, telling);
+    }
   const pointed = [...document.querySelectorAll('body *')]
     .slice(0, MOST_LOOKED_AT)
     .filter((one) => isPointed(one) && !(one.parentElement && isPointed(one.parentElement)));
-  const found = new Map<string, Element>();
-  for (const element of [...marked, ...pointed])
-    if (staysOnPage(element) && centreOf(element) && !found.has(shortName(element)))
-      found.set(shortName(element), element);
-  return [...found].map(([name, element]) => ({ name, index: namedSo(name).indexOf(element) }));
+  for (const element of pointed) if (staysOnPage(element)) add('tap', element, 1);
+  for (const element of document.querySelectorAll(FIELDS)) if (isFree(element)) add('type', element, 2);
+  for (const element of document.querySelectorAll('select')) if (isFree(element)) add('choose', element, 2);
+  for (const element of document.querySelectorAll('form')) add('send', element, 2);
+  for (const element of document.querySelectorAll(HOVERED)) add('hover', element, 2);
+  return [...found.values()];
 }
 
-/** Where an element is touched, CSS px; null where it is not to be seen. */
-export function touchPoint({ name, index }: NamedElement): { x: number; y: number } | null {
+/** Where an element is touched, CSS px, scrolled to where it has to be; null where it is not to be seen. */
+export async function touchPoint(named: NamedElement): Promise<{ x: number; y: number } | null> {
+  const element = namedSo(named.name)[named.index];
+  if (!element) return null;
+  const point = centreOf(element);
+  if (point) return point;
+  element.scrollIntoView({ block: 'center', behavior: 'instant' });
+  await twoFrames();
+  return centreOf(element);
+}
+
+/** Gives an element the focus, so that keys reach it; false where it takes none. */
+export function focusOn({ name, index }: NamedElement): boolean {
   const element = namedSo(name)[index];
-  return element ? centreOf(element) : null;
+  if (!(element instanceof HTMLElement)) return false;
+  element.focus();
+  return document.activeElement === element;
+}
+
+/**
+ * Does what a browser does before it sends a form, and no more: what is required is checked, and whoever listens is
+ * told. An event that is dispatched sends nothing by itself.
+ */
+export function aboutToSend({ name, index }: NamedElement): void {
+  const form = namedSo(name)[index];
+  if (!(form instanceof HTMLFormElement)) return;
+  // A field may be called what a form's own function is called.
+  const { checkValidity } = HTMLFormElement.prototype;
+  if (form.hasAttribute('novalidate') || checkValidity.call(form))
+    form.dispatchEvent(new SubmitEvent('submit', { bubbles: true, cancelable: true }));
+}
+
+/** Screens that are scrolled through at most, and how long each is stayed on, ms. */
+const MOST_SCREENS = 12;
+const STAY_MS = 60;
+
+/** Scrolls through the page as a visitor does, screen by screen, as far down as it is looked at. */
+export async function scrollThrough(): Promise<void> {
+  for (let screen = 1; screen <= MOST_SCREENS; screen++) {
+    const top = Math.round(screen * innerHeight * 0.9);
+    scrollTo({ top, behavior: 'instant' });
+    await twoFrames();
+    await new Promise((resolve) => setTimeout(resolve, STAY_MS));
+    if (scrollY + innerHeight >= document.documentElement.scrollHeight - 1) break;
+  }
+}
+
+/** As far down as is scrolled through: what came by scrolling may have made the page longer. */
+export async function toEnd(): Promise<void> {
+  const end = Math.min(
+    document.documentElement.scrollHeight - innerHeight,
+    Math.round(MOST_SCREENS * innerHeight * 0.9),
+  );
+  scrollTo({ top: end, behavior: 'instant' });
+  await twoFrames();
+}
+
+/** Back to where the page begins. */
+export async function toTop(): Promise<void> {
+  scrollTo({ top: 0, behavior: 'instant' });
+  await twoFrames();
+}
+
+/** How far down a picture of the whole page reaches, CSS px. */
+export function pageHeight(): number {
+  return Math.min(document.documentElement.scrollHeight, innerHeight * MOST_SCREENS);
+}
+
+export function pageWidth(): number {
+  return innerWidth;
 }
 
 function namedSo(name: string): Element[] {
@@ -35,6 +125,27 @@ function namedSo(name: string): Element[] {
 }
 
 const isPointed = (element: Element) => getComputedStyle(element).cursor === 'pointer';
+
+function isFree(element: Element): boolean {
+  const { disabled, readOnly } = element as HTMLInputElement;
+  return !disabled && !readOnly;
+}
+
+function isShown(element: Element): boolean {
+  const { width, height } = element.getBoundingClientRect();
+  return width >= 4 && height >= 4 && element.checkVisibility({ visibilityProperty: true });
+}
+
+/** What a visitor calls an element. */
+function labelOf(element: Element): string {
+  const labels = (element as HTMLInputElement).labels;
+  const words =
+    element.getAttribute('aria-label') ??
+    labels?.[0]?.textContent ??
+    (element instanceof HTMLFormElement || element instanceof HTMLSelectElement ? '' : element.textContent);
+  const told = words?.trim() || element.getAttribute('placeholder') || element.getAttribute('title') || '';
+  return told.replace(/\s+/g, ' ').slice(0, 40);
+}
 
 function staysOnPage(element: Element): boolean {
   const link = element.closest('a[href]');

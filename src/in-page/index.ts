@@ -4,12 +4,22 @@
  */
 export { answerQuestions } from './ask.ts';
 export { liveMedia, readAsBrowser, ruleSetting, settingsOf } from './browser-css.ts';
-export { foldControls, touchPoint, type NamedElement } from './controls.ts';
+export {
+  aboutToSend,
+  focusOn,
+  pageHeight,
+  pageWidth,
+  possibleDeeds,
+  scrollThrough,
+  toEnd,
+  toTop,
+  touchPoint,
+} from './controls.ts';
 export { lateSheetsArrive, shiftsSince } from './late.ts';
 export { boxesOf, movingBoxes, readLayout } from './layout.ts';
 export { linksOf, storedItems, timeOrigin } from './links.ts';
 export { lookAtPage, textElement } from './observe.ts';
-export { seenElements } from './outcome.ts';
+export { pageFacts, seenElements, untilStill } from './outcome.ts';
 export { elementsAt } from './points.ts';
 export { fontsThere, holdStill, twoFrames } from './rest.ts';
 export { pageRounds, scriptRounds } from './yardstick.ts';

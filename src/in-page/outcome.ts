@@ -8,6 +8,7 @@ const UNSEEN = /^(script|link|style|meta|title|base|head|noscript|template)$/;
 /** The elements of the body, in their order. */
 export function seenElements(): SeenElement[] {
   const found: SeenElement[] = [];
+  const moving = movingForEver();
   for (const element of document.querySelectorAll('html, body, body *')) {
     if (UNSEEN.test(element.localName)) continue;
     if (found.length >= MOST_ELEMENTS) break;
@@ -23,10 +24,64 @@ export function seenElements(): SeenElement[] {
         .sort()
         .join(' '),
       text: text.slice(0, 200),
-      box: width || height ? [round(x + scrollX), round(y + scrollY), round(width), round(height)] : null,
+      box:
+        width || height
+          ? moving.some((one) => one.contains(element))
+            ? ANYWHERE
+            : [round(x + scrollX), round(y + scrollY), round(width), round(height)]
+          : null,
     });
   }
   return found;
+}
+
+/** Where what moves for ever is. */
+const ANYWHERE = [0, 0, 0, 0] as const;
+
+/** Elements that an animation without an end moves: at any moment they are elsewhere. */
+function movingForEver(): Element[] {
+  return document.getAnimations().flatMap(({ effect, playState }) => {
+    if (!(effect instanceof KeyframeEffect) || !effect.target || playState !== 'running') return [];
+    return effect.getComputedTiming().iterations === Infinity ? [effect.target] : [];
+  });
+}
+
+const LOOK_EVERY_MS = 150;
+const STILL_WITHIN_MS = 2_500;
+
+/** Waits until what scripts move by themselves has come to rest; what moves for ever is not waited for long. */
+export async function untilStill(): Promise<void> {
+  let last = '';
+  for (const end = performance.now() + STILL_WITHIN_MS; performance.now() < end;) {
+    const seen = JSON.stringify(seenElements());
+    if (seen === last) return;
+    last = seen;
+    await new Promise((resolve) => setTimeout(resolve, LOOK_EVERY_MS));
+  }
+}
+
+/** Fields whose contents are looked at; what is typed into a password field is nobody's. */
+const FIELDS = 'input:not([type="password"]), textarea, select';
+const MOST_FIELDS = 60;
+/** Whoever scrolls there lands not at the very same place each time. */
+const SCROLL_STEP = 100;
+
+/** What else a page is, beside its elements: each as the end of "the page as treated". */
+export function pageFacts(): string[] {
+  const focused = document.activeElement;
+  const fields = [...document.querySelectorAll<HTMLInputElement>(FIELDS)].slice(0, MOST_FIELDS);
+  return [
+    `has the title “${document.title}”`,
+    focused && focused !== document.body ? `has the focus on ${shortName(focused)}` : 'has the focus nowhere',
+    scrollY < SCROLL_STEP / 2
+      ? 'is at its top'
+      : `is scrolled to about ${Math.round(scrollY / SCROLL_STEP) * SCROLL_STEP} px`,
+    ...fields.flatMap((field) => [
+      ...(field.value ? [`holds “${field.value.slice(0, 40)}” in ${shortName(field)}`] : []),
+      ...(field.checked ? [`has ${shortName(field)} chosen`] : []),
+      ...(field.willValidate && !field.validity.valid ? [`finds fault with ${shortName(field)}`] : []),
+    ]),
+  ];
 }
 
 function round(value: number): number {

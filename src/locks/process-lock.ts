@@ -1,4 +1,4 @@
-import { closeSync, openSync, readFileSync, renameSync, rmSync, writeSync } from 'node:fs';
+import { linkSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 
 /** Who holds a lock: enough to tell a living process from another one that got its number later. */
 export interface LockHolder {
@@ -20,9 +20,14 @@ export class LockedError extends Error {
   }
 }
 
+/** What is set aside takes no time; whoever has not done so after this long was killed meanwhile, ms. */
+const SETTING_ASIDE_MS = 5_000;
+const TRIED_FOR_MS = 10_000;
+const TRIED_EVERY_MS = 10;
+
 /**
- * Takes an exclusive lock: a file that names its holder, created only when it is not there. A file left by a
- * process that has ended is set aside.
+ * Takes an exclusive lock: a file that names its holder, created only when it is not there, and with what is in it. A
+ * file left by a process that has ended is set aside, by one of those who find it at a time.
  *
  * @returns what gives the lock back
  * @throws LockedError when a living process holds it
@@ -34,28 +39,74 @@ export function takeLock(path: string, what: string): () => void {
     what,
     since: new Date().toISOString(),
   };
-  for (let attempt = 0; attempt < 5; attempt++) {
-    try {
-      const file = openSync(path, 'wx');
-      writeSync(file, JSON.stringify(mine));
-      closeSync(file);
+  for (const until = Date.now() + TRIED_FOR_MS; Date.now() < until; pause()) {
+    if (create(path, mine))
       return () => {
         if (readHolder(path)?.pid === process.pid) rmSync(path, { force: true });
       };
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
-      const holder = readHolder(path);
-      if (holder && isAlive(holder)) throw new LockedError(path, holder);
-      // Setting it aside by renaming succeeds for one of several who find it stale.
-      try {
-        renameSync(path, `${path}.stale-${process.pid}`);
-        rmSync(`${path}.stale-${process.pid}`, { force: true });
-      } catch {
-        // Another one was faster: try again.
-      }
-    }
+    const holder = readHolder(path);
+    if (holder && isAlive(holder)) throw new LockedError(path, holder);
+    setAside(path);
   }
   throw new Error(`The lock ${path} could not be taken.`);
+}
+
+/** Makes the file with its contents in one step: nobody ever finds it empty. @returns false where there is one */
+function create(path: string, holder: LockHolder): boolean {
+  const own = `${path}.${process.pid}`;
+  writeFileSync(own, JSON.stringify(holder));
+  try {
+    linkSync(own, path);
+    return true;
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    if (code === 'EEXIST') return false;
+    if (code !== 'EPERM' && code !== 'ENOTSUP' && code !== 'ENOSYS') throw error;
+    return createAlone(path, holder);
+  } finally {
+    rmSync(own, { force: true });
+  }
+}
+
+/** The same on a disk that knows no links. */
+function createAlone(path: string, holder: LockHolder): boolean {
+  try {
+    writeFileSync(path, JSON.stringify(holder), { flag: 'wx' });
+    return true;
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'EEXIST') return false;
+    throw error;
+  }
+}
+
+/**
+ * Removes a lock whose holder has ended. Only here is one removed that is another's, by one process at a time, which
+ * looks once more: what was set aside and taken anew meanwhile is not taken away from its new holder.
+ */
+function setAside(path: string): void {
+  const mark = `${path}.set-aside`;
+  if (!createAlone(mark, { pid: process.pid, startTicks: 0, what: 'setting aside', since: '' })) {
+    if (ageOf(mark) > SETTING_ASIDE_MS) rmSync(mark, { force: true });
+    return;
+  }
+  try {
+    const text = textOf(path);
+    const holder = text === null ? null : holderIn(text);
+    // One that was gone may have been made anew since; one that is there stays until it is removed here.
+    if (text !== null && !(holder && isAlive(holder))) rmSync(path, { force: true });
+  } finally {
+    rmSync(mark, { force: true });
+  }
+}
+
+/** How long a file has been there, ms; 0 where it is not there any more. */
+function ageOf(path: string): number {
+  const found = statSync(path, { throwIfNoEntry: false });
+  return found ? Date.now() - found.mtimeMs : 0;
+}
+
+function pause(): void {
+  Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, TRIED_EVERY_MS);
 }
 
 /** Waits for a lock. @param onWait is told, once for each holder, for whom */
@@ -81,8 +132,20 @@ export async function waitForLock(
 }
 
 function readHolder(path: string): LockHolder | null {
+  return holderIn(textOf(path) ?? '');
+}
+
+function textOf(path: string): string | null {
   try {
-    return JSON.parse(readFileSync(path, 'utf8')) as LockHolder;
+    return readFileSync(path, 'utf8');
+  } catch {
+    return null;
+  }
+}
+
+function holderIn(text: string): LockHolder | null {
+  try {
+    return JSON.parse(text) as LockHolder;
   } catch {
     return null;
   }

@@ -2,6 +2,7 @@ import type { Capture } from '../core/measure/exchange.ts';
 import type { VisitState } from '../core/measure/visit.ts';
 import type { Queries } from './database.ts';
 import { CAPTURE } from './records/capture.ts';
+import { jsonOf } from './storable.ts';
 
 export interface StoredCapture {
   id: number;
@@ -30,7 +31,7 @@ export async function addCapture(
   if (state)
     await queries.query('INSERT INTO capture_state (capture_id, data) VALUES ($1, $2)', [
       row!.id,
-      JSON.stringify(state),
+      jsonOf(state),
     ]);
   return row!.id;
 }

@@ -1,6 +1,7 @@
 import { findConditions, type Conditions } from '../core/measure/conditions.ts';
 import type { Yardstick } from '../core/measure/yardstick.ts';
 import type { Queries } from './database.ts';
+import { jsonOf } from './storable.ts';
 
 /** Conditions of the user's own, the oldest first. */
 export async function ownConditions(queries: Queries): Promise<Conditions[]> {
@@ -21,7 +22,7 @@ export async function conditionsById(queries: Queries, id: string): Promise<Cond
 export async function saveConditions(queries: Queries, conditions: Conditions): Promise<void> {
   await queries.query(
     'INSERT INTO conditions (id, data) VALUES ($1, $2) ON CONFLICT (id) DO UPDATE SET data = $2',
-    [conditions.id, JSON.stringify(conditions)],
+    [conditions.id, jsonOf(conditions)],
   );
 }
 
@@ -40,6 +41,6 @@ export async function latestYardstick(queries: Queries): Promise<Yardstick | nul
 export async function saveYardstick(queries: Queries, yardstick: Yardstick): Promise<void> {
   await queries.query(
     'INSERT INTO yardstick (machine, data) VALUES ($1, $2) ON CONFLICT (machine) DO UPDATE SET data = $2',
-    [yardstick.machine, JSON.stringify(yardstick)],
+    [yardstick.machine, jsonOf(yardstick)],
   );
 }

@@ -1,5 +1,6 @@
 import type { MessagePort, Worker } from 'node:worker_threads';
 import type { Queries, Transactions } from './database-types.ts';
+import { storableText } from './storable.ts';
 
 /** What the thread of the database is asked; each message is answered under its number. */
 export type ToDatabase = { id: number } & (
@@ -13,6 +14,14 @@ type Ask = ToDatabase extends infer Message ? (Message extends unknown ? Omit<Me
 
 /** Its answer. */
 export type FromDatabase = { id: number } & ({ rows: unknown[] } | { error: string });
+
+/** Whatever a page holds, the database can keep. */
+function storable(message: Ask): Ask {
+  if (message.type !== 'query') return message;
+  const kept = (value: unknown): unknown =>
+    typeof value === 'string' ? storableText(value) : Array.isArray(value) ? value.map(kept) : value;
+  return { ...message, params: message.params.map(kept) };
+}
 
 interface Waiting {
   resolve(rows: unknown[]): void;
@@ -60,7 +69,7 @@ export class DatabaseClient implements Transactions {
     this.#line.ref();
     return new Promise((resolve, reject) => {
       this.#waiting.set(id, { resolve, reject });
-      this.#line.postMessage({ ...message, id }, moved);
+      this.#line.postMessage({ ...storable(message), id }, moved);
     });
   }
 

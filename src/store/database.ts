@@ -1,4 +1,4 @@
-import { mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { chmodSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Transactions } from './database-types.ts';
 import { takeLock } from '../locks/process-lock.ts';
@@ -8,6 +8,19 @@ export type { Database, Queries, Row, Transactions } from './database-types.ts';
 
 const MIGRATIONS = join(process.cwd(), 'src', 'store', 'migrations');
 
+/** Nobody else gets into the folder, and so at nothing in it. */
+const OWNER_ONLY = 0o700;
+
+/** A data folder that a later version of Wistrel has written. */
+export class LaterSchema extends Error {
+  constructor() {
+    super(
+      'This data folder was written by a later version of Wistrel. Nothing in it was changed. Start that version, or choose another folder with --data DIR.',
+    );
+    this.name = 'LaterSchema';
+  }
+}
+
 /**
  * Opens the database in a data folder, made on first use. The folder is locked for this process: the
  * embedded database does not do so itself, and two at once would lose rows.
@@ -15,9 +28,11 @@ const MIGRATIONS = join(process.cwd(), 'src', 'store', 'migrations');
  * @param folder the data folder
  * @param holder what the lock says of the holder
  * @throws LockedError when another process holds the folder
+ * @throws LaterSchema when a later version has written it
  */
 export async function openDatabase(folder: string, holder: string): Promise<ThreadedDatabase> {
-  mkdirSync(folder, { recursive: true });
+  mkdirSync(folder, { recursive: true, mode: OWNER_ONLY });
+  closeToOthers(folder);
   const release = takeLock(join(folder, 'wistrel.lock'), holder);
   const database = await ThreadedDatabase.open(join(folder, 'database'), release);
   try {
@@ -26,6 +41,15 @@ export async function openDatabase(folder: string, holder: string): Promise<Thre
   } catch (error) {
     await database.close();
     throw error;
+  }
+}
+
+/** Captures hold what only their user may see: a folder that an older version made is closed as well. */
+function closeToOthers(folder: string): void {
+  try {
+    chmodSync(folder, OWNER_ONLY);
+  } catch {
+    // Somebody else's folder, lent: who gets in is theirs to say.
   }
 }
 
@@ -41,9 +65,11 @@ export async function migrate(database: Transactions, before = '~'): Promise<voi
   const had = new Set(
     (await database.query<{ name: string }>('SELECT name FROM migration')).map((row) => row.name),
   );
-  for (const name of readdirSync(MIGRATIONS)
+  const names = readdirSync(MIGRATIONS)
     .filter((file) => file.endsWith('.sql'))
-    .sort()) {
+    .sort();
+  if ([...had].some((name) => !names.includes(name))) throw new LaterSchema();
+  for (const name of names) {
     if (had.has(name) || name >= before) continue;
     const sql = readFileSync(join(MIGRATIONS, name), 'utf8');
     await database.transaction(async (queries) => {

@@ -1,5 +1,6 @@
 import type { WideDecision } from '../core/treat/wide-decisions.ts';
 import type { Queries } from './database.ts';
+import { jsonOf } from './storable.ts';
 
 type Row = Omit<WideDecision, 'family'> & { family: string };
 
@@ -29,7 +30,7 @@ export async function decide(
        SELECT site_id, $2, $3, $4, $5, $6, $7, $8 FROM page WHERE id = $1
      ON CONFLICT (site_id, family, kind, known_by, what)
        DO UPDATE SET treatment = $6, why = $7, spared = $8`,
-    [pageId, family ?? '', kind, knownBy, what, treatment, why, JSON.stringify(spared)],
+    [pageId, family ?? '', kind, knownBy, what, treatment, why, jsonOf(spared)],
   );
   await queries.query(
     'UPDATE site SET decided_at = now() WHERE id = (SELECT site_id FROM page WHERE id = $1)',
@@ -41,7 +42,7 @@ export async function decide(
 export async function sparePages(queries: Queries, id: number, spared: readonly string[]): Promise<boolean> {
   const [row] = await queries.query<{ siteId: number }>(
     'UPDATE decision SET spared = $2 WHERE id = $1 RETURNING site_id AS "siteId"',
-    [id, JSON.stringify(spared)],
+    [id, jsonOf(spared)],
   );
   if (row) await queries.query('UPDATE site SET decided_at = now() WHERE id = $1', [row.siteId]);
   return row !== undefined;

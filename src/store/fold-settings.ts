@@ -1,6 +1,7 @@
 import type { FamilyChoice, FamilyFigures } from '../core/fold/family.ts';
 import { DEFAULT_FOLD_SETTINGS, type FoldSettings } from '../core/fold/settings.ts';
 import type { Queries } from './database.ts';
+import { jsonOf } from './storable.ts';
 
 /** How a page's fold CSS is made; the built-in settings where the user has chosen nothing. */
 export async function foldSettingsOf(queries: Queries, pageId: number): Promise<FoldSettings> {
@@ -19,7 +20,7 @@ export async function saveFoldSettings(
   await queries.query(
     `INSERT INTO fold_settings (page_id, data) VALUES ($1, $2)
      ON CONFLICT (page_id) DO UPDATE SET data = $2, updated_at = now()`,
-    [pageId, JSON.stringify(settings)],
+    [pageId, jsonOf(settings)],
   );
 }
 
@@ -60,6 +61,6 @@ export async function keepFamilyFigures(
   await queries.query(
     `INSERT INTO family_fold (site_id, family, figures) VALUES ($1, $2, $3)
      ON CONFLICT (site_id, family) DO UPDATE SET figures = $3, updated_at = now()`,
-    [siteId, family, JSON.stringify(figures)],
+    [siteId, family, jsonOf(figures)],
   );
 }

@@ -1,4 +1,5 @@
 import type { Database, Queries } from './database.ts';
+import { jsonOf } from './storable.ts';
 
 /** A numbered remark that a user left on a page's map. */
 export interface Footnote {
@@ -37,7 +38,7 @@ export function addFootnote(
     const { number } = row!;
     await queries.query(
       'INSERT INTO footnote (page_id, number, urls, line, at_ms, text) VALUES ($1, $2, $3, $4, $5, $6)',
-      [pageId, number, JSON.stringify(note.urls), note.line, note.atMs, note.text],
+      [pageId, number, jsonOf(note.urls), note.line, note.atMs, note.text],
     );
     return number;
   });

@@ -1,4 +1,5 @@
 import type { Database, Queries } from './database.ts';
+import { jsonOf } from './storable.ts';
 
 export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled' | 'interrupted';
 
@@ -48,7 +49,7 @@ export async function addJob(
     `INSERT INTO job (kind, page_id, conditions_id, input, rank)
      VALUES ($1, $2, $3, $4, (SELECT COALESCE(max(rank), 0) + 1 FROM job WHERE state IN ('waiting', 'running')))
      RETURNING id`,
-    [kind, pageId, conditionsId, input && JSON.stringify(input)],
+    [kind, pageId, conditionsId, input && jsonOf(input)],
   );
   return row!.id;
 }
@@ -71,7 +72,7 @@ export async function moveJob(database: Database, id: number, where: 'up' | 'dow
 
 /** Keeps what a job found. */
 export async function keepResult(queries: Queries, id: number, result: Job['result']): Promise<void> {
-  await queries.query('UPDATE job SET result = $2 WHERE id = $1', [id, JSON.stringify(result)]);
+  await queries.query('UPDATE job SET result = $2 WHERE id = $1', [id, jsonOf(result)]);
 }
 
 /** Says of which page a job turned out to be. */
@@ -132,7 +133,7 @@ export async function endJob(
 ): Promise<void> {
   await queries.query(
     'UPDATE job SET state = $2, message = $3, certificate = $4, ended_at = now() WHERE id = $1',
-    [id, state, message, certificate ? JSON.stringify(certificate) : null],
+    [id, state, message, certificate ? jsonOf(certificate) : null],
   );
 }
 

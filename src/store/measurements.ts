@@ -5,6 +5,7 @@ import type { AnyYardstick, Yardstick } from '../core/measure/yardstick.ts';
 import type { Frame, RunObservation } from '../core/measure/run.ts';
 import type { Queries } from './database.ts';
 import { RUN, type StoredRun } from './records/run.ts';
+import { jsonOf } from './storable.ts';
 
 export type { StoredRun } from './records/run.ts';
 
@@ -60,12 +61,12 @@ export async function addMeasurement(
       captureId,
       measurement.conditions.id,
       measurement.takenAt,
-      JSON.stringify(measurement.spreads),
+      jsonOf(measurement.spreads),
       measurement.medianRun,
       measurement.visit,
-      JSON.stringify(measurement.conditions),
-      JSON.stringify(measurement.yardstick),
-      JSON.stringify(measurement.quality),
+      jsonOf(measurement.conditions),
+      jsonOf(measurement.yardstick),
+      jsonOf(measurement.quality),
     ],
   );
   for (const [position, { frames, finalPicture: _picture, ...run }] of measurement.runs.entries()) {
@@ -236,7 +237,7 @@ export async function earliestPaintOf(
        SELECT (arm -> 'spreads' -> $4 ->> 'min')::double precision FROM trial, jsonb_array_elements(data -> 'arms') AS arm
          WHERE page_id = $1 AND ${same} AND (data -> 'yardstick' ->> 'version')::int = $3
      ) AS every_variant`,
-    [pageId, JSON.stringify(conditions), yardstick.version, paint],
+    [pageId, jsonOf(conditions), yardstick.version, paint],
   );
   return row?.earliest ?? null;
 }

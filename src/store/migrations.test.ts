@@ -1,6 +1,9 @@
+import { chmodSync, mkdtempSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { PGlite } from '@electric-sql/pglite';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { migrate, type Database, type Queries } from './database.ts';
+import { migrate, openDatabase, type Database, type Queries } from './database.ts';
 import { measurementsOf, earliestPaintOf, runsOf } from './measurements.ts';
 import { latestTrial } from './proofs.ts';
 
@@ -99,4 +102,18 @@ it('takes for the earliest paint only what was measured by the same yardstick an
   expect(await earliestPaintOf(database, renamed, 'firstPaintMs')).toBe(900);
   const anew = { ...measurement!.yardstick, version: 2 as const, script: 1, page: 1, quiet: true };
   expect(await earliestPaintOf(database, { ...measurement!, yardstick: anew }, 'firstPaintMs')).toBeNull();
+});
+
+it('leaves a folder alone that a later version has written', async () => {
+  await database.query(`INSERT INTO migration (name) VALUES ('900-later.sql')`);
+  await expect(migrate(database)).rejects.toThrow(/later version of Wistrel.*Nothing in it was changed/);
+  await database.query(`DELETE FROM migration WHERE name = '900-later.sql'`);
+});
+
+it('keeps a data folder to its owner, also one that others could enter', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'wistrel-owner-'));
+  chmodSync(folder, 0o755);
+  const opened = await openDatabase(folder, 'a test');
+  await opened.close();
+  expect(statSync(folder).mode & 0o777).toBe(0o700);
 });

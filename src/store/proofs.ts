@@ -6,6 +6,7 @@ import type { Queries } from './database.ts';
 import { FOLD as FOLD_RECORD } from './records/fold.ts';
 import { PLAN as PLAN_RECORD } from './records/plan.ts';
 import { TRIAL as TRIAL_RECORD, type TrialRecord } from './records/trial.ts';
+import { jsonOf } from './storable.ts';
 
 /** A picture to be stored with a fold proof or a trial. */
 export interface NewPicture {
@@ -63,7 +64,7 @@ export async function addFold(
 ): Promise<number> {
   const [row] = await queries.query<{ id: number }>(
     'INSERT INTO fold (page_id, capture_id, taken_at, data, hash, answers) VALUES ($1, $2, $3, $4, $5, $6) RETURNING id',
-    [pageId, captureId, fold.takenAt, FOLD_RECORD.write(fold), hash, JSON.stringify(answers)],
+    [pageId, captureId, fold.takenAt, FOLD_RECORD.write(fold), hash, jsonOf(answers)],
   );
   for (const picture of pictures) await addPicture(queries, 'fold_id', row!.id, picture);
   return row!.id;
@@ -139,7 +140,7 @@ export async function addTrial(
       PLAN_RECORD.write(of.plan),
       of.ownPlan,
       of.foldHash,
-      JSON.stringify(of.conditions),
+      jsonOf(of.conditions),
       TRIAL_RECORD.write(trial),
     ],
   );
@@ -243,7 +244,7 @@ export async function savePlan(
   await queries.query(
     `INSERT INTO plan (page_id, data, rebound) VALUES ($1, $2, $3)
      ON CONFLICT (page_id) DO UPDATE SET data = $2, rebound = $3, updated_at = now()`,
-    [pageId, PLAN_RECORD.write(plan), rebound && JSON.stringify(rebound)],
+    [pageId, PLAN_RECORD.write(plan), rebound && jsonOf(rebound)],
   );
 }
 

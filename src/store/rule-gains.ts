@@ -3,6 +3,7 @@ import type { Plan } from '../core/treat/plan.ts';
 import type { Queries } from './database.ts';
 import { PLAN as PLAN_RECORD } from './records/plan.ts';
 import { RULE_GAINS, type RuleGainsRecord } from './records/rule-gains.ts';
+import { jsonOf } from './storable.ts';
 
 /** What was measured: of which bytes, plan, fold CSS and conditions. */
 export interface RuleGainsProvenance {
@@ -34,7 +35,7 @@ export async function keepRuleGains(
       conditions.id,
       PLAN_RECORD.write(plan),
       foldHash,
-      JSON.stringify(conditions),
+      jsonOf(conditions),
       RULE_GAINS.write(gains),
     ],
   );

@@ -1,6 +1,7 @@
 import type { Header } from '../core/measure/exchange.ts';
 import { readSteps, type VisitSettings, type VisitState } from '../core/measure/visit.ts';
 import type { Database, Queries } from './database.ts';
+import { jsonOf } from './storable.ts';
 
 /** How a page is measured, as far as it may be shown. */
 export interface PageSettings {
@@ -54,7 +55,7 @@ export async function saveSettings(
     if (secrets.headers.length + secrets.cookies.length > 0)
       await queries.query('INSERT INTO page_secret (page_id, data) VALUES ($1, $2)', [
         pageId,
-        JSON.stringify(secrets),
+        jsonOf(secrets),
       ]);
   });
 }

@@ -28,7 +28,12 @@ export function dataFolder(): string {
 
 /** The application's database, opened on first use. */
 export function applicationDatabase(): Promise<ThreadedDatabase> {
-  application.database ??= openDatabase(dataFolder(), 'the application');
+  application.database ??= openDatabase(dataFolder(), 'the application').catch((error: unknown) => {
+    // What kept it from being opened may be over the next time it is asked for.
+    application.database = null;
+    application.readers = null;
+    throw error;
+  });
   return application.database;
 }
 
@@ -41,7 +46,10 @@ export const applicationRead: Read = async <N extends ReadingName>(
   return (await application.readers).read(name, ...rest);
 };
 
-/** Opens the database and begins to work on jobs; on SIGTERM and SIGINT both end cleanly. */
+/** What is asked to end has so long to close what it holds, ms. */
+const STOP_WITHIN_MS = 10_000;
+
+/** Opens the database and begins to work on jobs; on SIGTERM and SIGINT, and when whoever started it is gone, both end cleanly. */
 export async function startApplication(): Promise<void> {
   if (application.jobs) return;
   const database = await applicationDatabase();
@@ -52,6 +60,7 @@ export async function startApplication(): Promise<void> {
   const stop = () => {
     if (stopping) return;
     stopping = true;
+    setTimeout(() => process.exit(1), STOP_WITHIN_MS).unref();
     void (async () => {
       await application.jobs?.stop();
       await closePreviews();
@@ -62,4 +71,7 @@ export async function startApplication(): Promise<void> {
   };
   process.on('SIGTERM', stop);
   process.on('SIGINT', stop);
+  process.on('disconnect', stop);
+  // A terminal that was closed takes no more words: telling of that there would go round for ever.
+  process.stderr.on('error', () => undefined);
 }

@@ -1,7 +1,9 @@
 import { createTwoFilesPatch, FILE_HEADERS_ONLY } from 'diff';
 import { strToU8, zipSync } from 'fflate';
 import { applyPlan } from '../core/treat/apply.ts';
+import { trialWords } from '../core/trial/verdict.ts';
 import type { Change } from '../core/treat/compose.ts';
+import { FileNames } from '../core/treat/file-names.ts';
 import { decisionSentence, ownDecisions } from '../core/treat/decisions.ts';
 import { capital } from '../core/path/words.ts';
 import { wideDecisionSentence } from '../core/words/decisions.ts';
@@ -59,7 +61,7 @@ export async function handoffView(
       ? `No trial has been run: prove the plan before you put it in. ${rehearsedSentence(rehearsal, own)}`
       : stale?.length
         ? `The last trial says nothing of this: ${stale.join(', ')}. Prove it again. ${rehearsedSentence(rehearsal, own)}`
-        : trial.result.sentence,
+        : trialWords(trial.result),
   };
 }
 
@@ -73,15 +75,12 @@ export async function handoffArchive(
   if (!page) return null;
   const { plan, fold } = await planFor(queries, pageId, page);
   const treated = applyPlan(sceneFor(page, fold), plan);
-  const own = new URL(page.capture.documentUrl).host;
-  const files = treated.files.map(({ url, text }) => {
-    const { host, pathname } = new URL(url);
-    return [(host === own ? '' : `${host.replace(':', '_')}/`) + pathname.replace(/^\//, ''), strToU8(text)];
-  });
-  return zipSync({
+  const ours = {
     'page.html': treated.html,
     'plan.json': strToU8(JSON.stringify(plan, null, 2)),
-    ...Object.fromEntries(files),
     ...(fold ? { 'fold.css': strToU8(fold.css) } : {}),
-  });
+  };
+  const names = new FileNames(Object.keys(ours), new URL(page.capture.documentUrl).host);
+  const files = treated.files.map(({ url, text }) => [names.of(url), strToU8(text)] as const);
+  return zipSync({ ...ours, ...Object.fromEntries(files) });
 }

@@ -1,13 +1,24 @@
+import type { WhatIsLeft } from '../core/trial/what-is-left.ts';
+import { billWords, type LineWords } from '../core/words/bill.ts';
+import { leftSentence, leftTodo } from '../core/words/what-is-left.ts';
 import { activeRules } from '../core/treat/plan.ts';
 import type { Queries } from '../store/database.ts';
 import { latestTrial, type StoredTrial } from '../store/proofs.ts';
 import { caveatsOf } from './caveats.ts';
 import { whyTrialStale } from './staleness.ts';
 
+/** What is left of a paint, each line with its words and what can be done about it. */
+type ToldLeft = Omit<WhatIsLeft, 'lines'> & {
+  sentence: string;
+  lines: (LineWords & { asIsMs: number; treatedMs: number; todo: string })[];
+};
+
 export type ProveView = StoredTrial & {
   /** Why it says nothing of what there is now; none while it holds. */
   stale: string[];
   caveats: string[];
+  /** What the treated paint still waits for, in words; null for a trial of before. */
+  leftTold: ToldLeft | null;
   runsApart: boolean;
 };
 
@@ -28,6 +39,21 @@ export async function proveView(
           yardstick: trial.yardstick,
         })
       : [],
+    leftTold: toldLeft(trial),
     runsApart: activeRules(trial.plan).some((rule) => rule.treatment === 'delay'),
+  };
+}
+
+function toldLeft({ left, plan, result }: StoredTrial): ToldLeft | null {
+  if (!left) return null;
+  return {
+    ...left,
+    sentence: leftSentence(left, result.headline),
+    lines: left.lines.map((line) => ({
+      ...billWords(line),
+      asIsMs: line.asIsMs,
+      treatedMs: line.treatedMs,
+      todo: leftTodo(line, plan, plan.page),
+    })),
   };
 }

@@ -4,7 +4,7 @@ import type { RequestTiming } from '../core/measure/run.ts';
 import type { VisitState } from '../core/measure/visit.ts';
 import { REHEARSAL_VERSION, type Rehearsal } from '../core/rehearse/rehearsal.ts';
 import { planFingerprint, type Plan } from '../core/treat/plan.ts';
-import type { FoldOutcome } from '../core/treat/scene.ts';
+import type { MappedFold } from '../core/path/map-page.ts';
 import type { Database } from '../store/database.ts';
 import { findRehearsal, keepRehearsal } from '../store/rehearsals.ts';
 import { foldMark } from './fold-hash.ts';
@@ -18,7 +18,7 @@ export interface Rehearsable {
   bodies: Map<string, Uint8Array>;
   state: VisitState | null;
   requests: RequestTiming[];
-  fold: FoldOutcome | null;
+  fold: MappedFold | null;
 }
 
 /** Headers that decide what a page does with what it gets. */

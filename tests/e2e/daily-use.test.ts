@@ -24,6 +24,36 @@ const board = async () =>
     sites: { name: string; pages: { id: number; name: string; url: string; family: string }[] }[];
   };
 
+describe('the application’s own pages', () => {
+  it('say what they may load, are framed by nobody, and stay within that', async () => {
+    const answer = await fetch(demo.url);
+    const policy = answer.headers.get('content-security-policy')!;
+    expect(policy).toContain("frame-ancestors 'none'");
+    expect(answer.headers.get('x-frame-options')).toBe('DENY');
+    const nonce = /'nonce-([^']+)'/.exec(policy)![1]!;
+    const scripts = (await answer.text()).match(/<script[^>]*>/g)!;
+    expect(scripts.filter((one) => !one.includes(`nonce="${nonce}"`))).toEqual([]);
+    expect((await fetch(demo.url)).headers.get('content-security-policy')).not.toBe(policy);
+    const home = (await board()).sites.flatMap(({ pages }) => pages).find(({ id }) => id === 1)!;
+    const captured = encodeURIComponent(new URL('/assets/hero.jpg', home.url).href);
+    const picture = await fetch(
+      `${demo.url}/api/pages/1/asset/picture?conditions=slow-phone&url=${captured}`,
+    );
+    // What a capture holds keeps a stricter one.
+    expect(picture.headers.get('content-security-policy')).toMatch(/^default-src 'none'.*sandbox$/);
+    expect(picture.headers.get('x-frame-options')).toBe('DENY');
+
+    await user.go(demo.url);
+    await user.sees('Skerravane Ferries');
+    // A script that stands in a page without the nonce does not run.
+    await driver.executeScript(
+      'const s = document.createElement("div"); s.innerHTML = "<img src=x onerror=\\"window.broken = 1\\">"; document.body.append(s);',
+    );
+    await driver.sleep(300);
+    expect(await driver.executeScript('return window.broken ?? null')).toBeNull();
+  });
+});
+
 describe('conditions', () => {
   it('are copied, changed within limits, chosen at once, and deleted again', async () => {
     await user.go(demo.url);

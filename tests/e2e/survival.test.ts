@@ -47,6 +47,19 @@ const alive = (pid: number) => {
   }
 };
 
+it('ends with the process that was called, however that ends, and leaves its port and folder to the next', async () => {
+  const data = mkdtempSync(join(tmpdir(), 'wistrel-orphan-'));
+  const demo = await startWistrel('demo', data);
+  const below = descendants(demo.process.pid!);
+  expect(below.some((pid) => /next/.test(commandLine(pid)))).toBe(true);
+  const ended = new Promise((resolve) => demo.process.once('exit', resolve));
+  process.kill(demo.process.pid!, 'SIGKILL');
+  await ended;
+  await expect.poll(() => below.filter(alive), { timeout: 15_000 }).toEqual([]);
+  const again = await startWistrel('start', data);
+  await again.stop();
+});
+
 it('killed in the middle of measuring, it starts again with all that was stored, and leaves no process behind', async () => {
   const data = mkdtempSync(join(tmpdir(), 'wistrel-killed-'));
   const demo = await startWistrel('demo', data);

@@ -2,7 +2,7 @@ import { expect, it } from 'vitest';
 import { BUILT_IN_CONDITIONS } from '../../src/core/measure/conditions.ts';
 import { launchChromium } from '../../src/engine/chromium/launch.ts';
 import { goTo, LOAD_LIMITS, openVisit } from '../../src/engine/chromium/visit.ts';
-import { takePicture } from '../../src/engine/load/timed-load.ts';
+import { takePicture } from '../../src/engine/load/picture.ts';
 import { serve } from './odd-servers.ts';
 
 it('a page’s picture stands still, also where the page lets no styles in', async () => {

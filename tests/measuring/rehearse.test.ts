@@ -3,6 +3,11 @@ import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { activeRules, matchText, type Plan, type PlanRule } from '../../src/core/treat/plan.ts';
 import { sceneOf } from '../../src/core/treat/scene.ts';
 import type { Rehearsal } from '../../src/core/rehearse/rehearsal.ts';
+import { applyPlan } from '../../src/core/treat/apply.ts';
+import { Beside } from '../../src/engine/rehearse/beside.ts';
+import { deedSettings, orderSettings, PHONE } from '../../src/engine/rehearse/settings.ts';
+import { StagePool } from '../../src/engine/rehearse/stage-pool.ts';
+import { overridesOf } from '../../src/engine/replay/overrides.ts';
 import { rehearse } from '../../src/engine/rehearse/rehearse.ts';
 import { madePage } from '../engine/made-capture.ts';
 
@@ -17,13 +22,19 @@ const rule = (name: string, treatment: string): PlanRule => ({
   risk: 'low',
 });
 
-function rehearsed(html: string, files: Record<string, string>, rules: PlanRule[]): Promise<Rehearsal> {
+/** A page as a stage is given it, and as plans are applied to it. */
+function staged(html: string, files: Record<string, string>) {
   const page = madePage(html, files);
-  const { capture } = page;
+  const { capture, url } = page;
   const bodies = new Map(capture.exchanges.map((one) => [one.bodyHash!, page.body(one.url)!] as const));
   const scene = sceneOf(readPageAssets(page, []), null);
-  const plan: Plan = { wistrelPlan: 1, page: page.url, rules };
-  return rehearse({ capture, bodies, state: null, scene, plan });
+  const planOf = (rules: PlanRule[]): Plan => ({ wistrelPlan: 1, page: url, rules });
+  return { stage: { capture, bodies, state: null }, scene, planOf };
+}
+
+function rehearsed(html: string, files: Record<string, string>, rules: PlanRule[]): Promise<Rehearsal> {
+  const { stage, scene, planOf } = staged(html, files);
+  return rehearse({ ...stage, scene, plan: planOf(rules) });
 }
 
 const treatments = ({ plan }: Rehearsal) =>
@@ -110,6 +121,100 @@ it('holds the first tap to what it does as authored', async () => {
   ]);
   expect(treatments(found)).toEqual({ 'menu.js': 'after-paint' });
   expect(found.exceptions[0]!.evidence).toMatch(
-    /^As treated, the page (lacks|has|shows|lays out).*\(on a phone, button\.menu tapped first\)\.$/,
+    /^As treated, the page (lacks|has|shows|lays out).*\(on a (phone|laptop), “Menu” \(button\.menu\) tapped\)\.$/,
   );
+});
+
+/** A menu whose script holds the parser in the head: as authored nobody sees the button before it answers. */
+const earlyMenu = (listens: string) =>
+  rehearsed(
+    '<!DOCTYPE html><title>Quay</title><script src="menu.js"></script><button class="menu" style="width:90px;height:40px">Menu</button><ul hidden><li>Orrask</li></ul>',
+    {
+      'menu.js': `addEventListener("DOMContentLoaded", function () { ${listens} });
+        function toggle() { document.querySelector("ul").toggleAttribute("hidden"); }`,
+    },
+    [rule('menu.js', 'defer')],
+  );
+const BEFORE = '“Menu” (button.menu) tapped before scripts are there';
+
+it('taps what is there before scripts are: what they find no answer to is clicked again once there is one', async () => {
+  const found = await earlyMenu('document.querySelector("button").addEventListener("click", toggle);');
+  expect(found.exceptions).toEqual([]);
+  expect(treatments(found)).toEqual({ 'menu.js': 'defer' });
+  expect(found.deeds.find((one) => one.words === `on a phone, ${BEFORE}`)).toMatchObject({
+    effect: expect.stringContaining('ul changes'),
+    undecided: null,
+  });
+});
+
+it('excepts a rule by which the first tap is lost', async () => {
+  // Not a click is what is listened to: that is not done again.
+  const lost = await earlyMenu('document.querySelector("button").addEventListener("pointerup", toggle);');
+  expect(treatments(lost)).toEqual({ 'menu.js': 'as-authored' });
+  expect(lost.exceptions[0]!.evidence).toContain(BEFORE);
+});
+
+it('does what a visitor would: what is heard in another order shows only then', async () => {
+  // At rest the page is the same with the first script deferred.
+  const { stage, scene, planOf } = staged(
+    '<!DOCTYPE html><title>Quay</title><script src="first.js"></script><script src="second.js"></script><button class="menu">Menu</button><form class="book"><input class="pier" placeholder="Pier"></form><p class="said"></p><div style="height:3000px"></div>',
+    {
+      'first.js': `for (const name of ["click", "submit", "change", "scroll"]) addEventListener(name, function () { document.querySelector(".said").textContent += name; }, true);`,
+      'second.js': `for (const name of ["click", "submit", "change", "scroll"]) addEventListener(name, function (event) { event.stopImmediatePropagation(); }, true);`,
+    },
+  );
+  const armOf = (rules: PlanRule[]) => ({
+    overrides: overridesOf(stage.capture.documentUrl, applyPlan(scene, planOf(rules))),
+    takesOut: [],
+  });
+  await StagePool.with(async (pool) => {
+    const [atRest] = orderSettings(stage, [], false);
+    const deeds = await deedSettings(pool, stage, armOf([]), [PHONE]);
+    const beside = new Beside(stage, pool, armOf([]), [atRest!]);
+    const found = await Promise.all(
+      [atRest!, ...deeds].map(async (setting) => {
+        const [first] = await beside.differences(armOf([rule('first.js', 'defer')]), setting);
+        return [setting.words, first?.words ?? null] as const;
+      }),
+    );
+    const lacks = (what: string): unknown => expect.stringContaining(`lacks p.said “${what}`);
+    expect(Object.fromEntries(found)).toEqual({
+      'on a phone, as recorded': null,
+      'on a phone, scrolled through': lacks('scroll'),
+      'on a phone, “Menu” (button.menu) tapped': lacks('click'),
+      'on a phone, form.book about to be sent': lacks('submit'),
+      'on a phone, something typed into “Pier” (input.pier)': lacks('change'),
+      'on a phone, Enter pressed on “Menu” (button.menu)': lacks('click'),
+    });
+  });
+});
+
+it('says what was done, what it came to, and what is undecided', async () => {
+  const found = await rehearsed(
+    '<!DOCTYPE html><title>Quay</title><script src="own.js"></script><button class="menu" aria-expanded="false">Menu</button><button class="more">More</button><script src="page.js"></script>',
+    {
+      'own.js':
+        'addEventListener("DOMContentLoaded", function () { document.body.insertAdjacentHTML("beforeend", "<button class=late aria-expanded=false>Late</button>"); });',
+      'page.js':
+        'document.querySelector(".menu").onclick = function () { this.setAttribute("aria-expanded", "true"); }; document.querySelector(".more").onclick = function () { fetch("/more.json"); };',
+    },
+    [rule('own.js', 'defer')],
+  );
+  expect(found.exceptions).toEqual([]);
+  const told = Object.fromEntries(
+    found.deeds.map(({ words, effect, undecided }) => [words, [effect, undecided]]),
+  );
+  expect(told['on a phone, “Menu” (button.menu) tapped']).toEqual([
+    'button.menu changes; it has the focus on button.menu',
+    null,
+  ]);
+  expect(told['on a laptop, “More” (button.more) tapped']![1]).toBe(
+    'it asks for https://quay.test/more.json, to which the capture holds no answer',
+  );
+  expect(told['on a phone, scrolled through']![1]).toBeNull();
+  // What is not there before scripts are cannot be tapped then, and nobody says that it was.
+  const late = found.deeds.filter((one) => one.words.includes('button.late'));
+  expect(late.map((one) => one.words)).toContain('on a phone, “Late” (button.late) tapped');
+  expect(late.filter((one) => one.words.includes('before scripts are there'))).toEqual([]);
+  expect(told[`on a phone, ${BEFORE}`]).toBeDefined();
 });

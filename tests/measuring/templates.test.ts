@@ -16,8 +16,11 @@ const PAINTS: readonly TargetKind[] = [
   'fold',
 ];
 
-describe.each(['creative', 'agency'])(
-  'the general website template %s under all built-in conditions',
+/** One template under all conditions, the other under a phone's and a laptop's. */
+const CONDITIONS: Record<string, RegExp> = { creative: /./, agency: /^(slow-phone|home-laptop)$/ };
+
+describe.each(Object.keys(CONDITIONS))(
+  'the general website template %s under built-in conditions',
   (name) => {
     let taken: CaptureResult;
     beforeAll(async () => {
@@ -40,7 +43,11 @@ describe.each(['creative', 'agency'])(
       expect(exchanges.every((one) => one.timings !== null || one.outcome.state === 'failed')).toBe(true);
     });
 
-    it.each(BUILT_IN_CONDITIONS.map((conditions) => [conditions.id, conditions] as const))(
+    it.each(
+      BUILT_IN_CONDITIONS.filter(({ id }) => CONDITIONS[name]!.test(id)).map(
+        (conditions) => [conditions.id, conditions] as const,
+      ),
+    )(
       'is replayed under %s: the bill of every paint adds up and leaves little unexplained, on first and return visits',
       // What others take of the processor shows as unexplained: such a run may be made again.
       { retry: 4 },

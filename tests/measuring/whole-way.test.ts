@@ -87,6 +87,11 @@ function expectEarlier(trial: Awaited<ReturnType<typeof wholeWay>>['trial']) {
     trial.checks.consoleErrors.treated.filter((text) => !trial.checks.consoleErrors.asIs.includes(text)),
   ).toEqual([]);
   expect(trial.checks.finalPictureDiffers).toBeLessThan(0.005);
+  // The bills of the drawn pair end with the paints that were measured, and what no longer holds is gone from one.
+  const { headline } = trial.result;
+  expect(trial.left!.treatedMs).toBeCloseTo(treated.metrics[trial.shownPair]![headline]!, 0);
+  expect(trial.left!.asIsMs).toBeCloseTo(asIs.metrics[trial.shownPair]![headline]!, 0);
+  expect(trial.left!.lines.some((one) => one.asIsMs > 100 && one.treatedMs < 1)).toBe(true);
   expect(new Set(trial.order).size).toBeGreaterThan(0);
 }
 

@@ -49,7 +49,7 @@ it('refuses what would break the page, with the line; what is recommended is nev
 it('says in how many orders the recommended plan was rehearsed, and what was excepted with its evidence', async () => {
   await open(TREAT);
   const said = screen.getByText(
-    /^Rehearsed: in all \d+ orders of arrival the page becomes what it is as authored\./,
+    /^Rehearsed: in all \d+ orders of arrival, and with \d+ things done on it as a visitor would, the page becomes what it is as authored\./,
   );
   expect(said.textContent).toMatch(/One rule was at fault, and excepted\.$/);
   expect(
@@ -90,6 +90,7 @@ it('says that a plan of one’s own is not rehearsed, and queues that; what brea
     gaveUp: false,
     held: 16,
     left: [],
+    deeds: [{ words: 'on a phone, scrolled through', effect: 'nothing changes', undecided: null }],
     masked: [],
     races: [],
   });
@@ -101,7 +102,11 @@ it('says that a plan of one’s own is not rehearsed, and queues that; what brea
   expect(row('lib.js').textContent).toMatch(/breaks the page$/);
   await user.click(screen.getByRole('button', { name: 'Take out what breaks' }));
   await eventually(() => expect(row('lib.js').textContent).toMatch(/parser-blocking → as authored/));
-  expect(await screen.findByText(/^Rehearsed: in all 16 orders/)).toBeTruthy();
+  expect(
+    await screen.findByText(
+      /^Rehearsed: in all 16 orders of arrival, and with one thing done on it as a visitor would, the page becomes what it is as authored/,
+    ),
+  ).toBeTruthy();
   await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
   await screen.findByText('The recommended plan.');
 });
@@ -202,8 +207,17 @@ it('proves: the sentence first, every metric side by side, the checks, each pair
     'Requests no longer made',
     'Requests without an exact answer',
     'Rehearsed before, in many orders of arrival',
+    'Done on it as a visitor would: what, and what it came to',
   ]);
-  expect(checks.at(-1)).toMatch(/ \| same in all \d+$/);
+  expect(checks.at(-2)).toMatch(/ \| same in all \d+$/);
+  const deeds = within(screen.getByRole('list', { name: 'Done on it as a visitor would' }));
+  const lines = deeds.getAllByRole('listitem').map((one) => one.textContent);
+  expect(checks.at(-1)).toMatch(new RegExp(` \\| same in all ${lines.length}$`));
+  expect(lines).toContainEqual(
+    expect.stringMatching(
+      /^on a phone, “Menu” \(button\.[\w-]+\) tapped.*10 more elements are laid out.*the same$/,
+    ),
+  );
   const pairs = tables.find((rows) => rows[0]!.startsWith('Pair | First'))!;
   expect(pairs).toHaveLength(7);
   for (const pair of pairs.slice(1)) expect(pair).toMatch(/^\d \| (as is|treated) \| [\d,]+ \| [\d,]+ \| −/);
@@ -221,7 +235,9 @@ it('says that a trial is out of date once the plan has changed since', async () 
   await user.click(screen.getByRole('switch', { name: 'carousel.js: defer' }));
   await screen.findByText('Your own plan: it stays when the page is measured again.');
   goTo('/pages/1/prove?conditions=slow-phone');
-  expect(await screen.findByText(/^Out of date: the plan was changed\. Run the trial again/)).toBeTruthy();
+  expect(
+    await screen.findByText(/^This trial is out of date: the plan was changed\. Run the trial again/),
+  ).toBeTruthy();
   goTo(TREAT);
   await user.click(await screen.findByRole('button', { name: 'Back to the recommended plan' }));
   await screen.findByText('The recommended plan.');

@@ -51,7 +51,7 @@ export class TokenStream {
       const type = this.types[i];
       if (type === tokenTypes.WhiteSpace) out += ' ';
       // Two tokens that a comment kept apart stay apart.
-      else if (type === tokenTypes.Comment) out += '/**/';
+      else if (type === tokenTypes.Comment) out += EMPTY_COMMENT;
       else if (type === tokenTypes.Comma) {
         out = `${out.trimEnd()},`;
         while (this.types[i + 1] === tokenTypes.WhiteSpace && i + 1 < to) i++;
@@ -85,8 +85,25 @@ function readTokens(text: string): Tokens {
   return tokens;
 }
 
+const EMPTY_COMMENT = '/**/';
+
+/** Without recourse to a pattern: one that is tried at each of many comments takes longer than anybody waits. */
 function trimComments(text: string): string {
-  return text.replace(/^(\s|\/\*\*\/)+/, '').replace(/(\s|\/\*\*\/)+$/, '');
+  let [from, to] = [0, text.length];
+  for (let trimmed = true; trimmed && from < to;) {
+    const length = text.startsWith(EMPTY_COMMENT, from) ? EMPTY_COMMENT.length : Number(text[from] === ' ');
+    from += length;
+    trimmed = length > 0;
+  }
+  for (let trimmed = true; trimmed && from < to;) {
+    const length =
+      to - from >= EMPTY_COMMENT.length && text.endsWith(EMPTY_COMMENT, to)
+        ? EMPTY_COMMENT.length
+        : Number(text[to - 1] === ' ');
+    to -= length;
+    trimmed = length > 0;
+  }
+  return text.slice(from, to);
 }
 
 const CLOSER_OF = new Map<number, number>([

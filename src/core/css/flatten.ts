@@ -30,6 +30,10 @@ export interface SheetPart {
   outline: OutlineNode[];
 }
 
+/** Sheets that import others twice, and these others twice, would be endless. */
+const MOST_PARTS = 400;
+const MOST_BYTES = 4_000_000;
+
 /**
  * Reads a stylesheet and writes its imports out in place, wrapped in their own media, supports and layer
  * (CSS Cascade 5, section 6.3), with every url() rebased to the document.
@@ -100,8 +104,14 @@ function replaceImport(
   chain: readonly string[],
 ): void {
   const request = readImport(node.params);
-  const target = request && new URL(request.url, url).href;
+  const target = request && URL.canParse(request.url, url) && new URL(request.url, url).href;
   if (!request || !target || chain.includes(target)) {
+    node.remove();
+    return;
+  }
+  if (flat.parts.length >= MOST_PARTS || flat.parts.reduce((sum, one) => sum + one.bytes, 0) > MOST_BYTES) {
+    const told = 'Too much is imported: the rest was not read and stays out of the fold CSS.';
+    if (!flat.problems.includes(told)) flat.problems.push(told);
     node.remove();
     return;
   }

@@ -5,6 +5,9 @@ import { TokenStream } from './component-values.ts';
 /** At-rules whose blocks hold rules; inside a style rule they hold declarations too (CSS Nesting 1, section 4). */
 const HOLDS_RULES = /^(-webkit-|-moz-|-o-)?(media|supports|container|layer|starting-style|keyframes)$/;
 
+/** Nobody writes blocks that lie this deep in others; what does is read as if it were empty. */
+const MOST_NESTED = 200;
+
 /**
  * Reads a stylesheet as CSS Syntax 3 says a browser does: it never fails, and recovers from errors at the
  * same places. Values, selectors and preludes
@@ -23,6 +26,7 @@ class SheetParser {
   #input: postcss.Input;
   #at = 0;
   #lineStarts: number[] = [0];
+  #depth = 0;
 
   constructor(text: string, from: string) {
     this.#tokens = new TokenStream(text);
@@ -170,8 +174,12 @@ class SheetParser {
     this.#at++;
     if (into.type === 'atrule') (into as AtRule).nodes ??= [];
     if (into.source) into.source.end = this.#positionOf(end);
-    if (onlyRules) this.#rules(into, false);
-    else this.#blockContents(into);
+    this.#depth++;
+    if (this.#depth <= MOST_NESTED) {
+      if (onlyRules) this.#rules(into, false);
+      else this.#blockContents(into);
+    }
+    this.#depth--;
     this.#at = end;
   }
 

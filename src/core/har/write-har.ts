@@ -2,14 +2,10 @@ import type { Bodies, Capture, Exchange, Header } from '../measure/exchange.ts';
 import { headerOf } from '../measure/headers.ts';
 import type { Metrics } from '../measure/metrics.ts';
 import { UNKNOWN, type HarEntry, type HarFile, type HarPair } from './format.ts';
-
-/** Request and response headers whose values let somebody in, or say who somebody is. */
-const SECRET =
-  /^(cookie|set-cookie|authorization|proxy-authorization|www-authenticate|x-(api|auth|csrf|xsrf)[\w-]*|[\w-]*token)$/i;
-const REDACTED = 'redacted';
+import { redacted } from './redact.ts';
 
 export interface HarOptions {
-  /** Leave cookies and authorisation as they were; off unless the user asks. */
+  /** Leave what lets somebody in as it was; off unless the user asks. */
   keepSecrets: boolean;
   /** Headers the user gave: always secret, whatever their name. */
   secretHeaders: readonly string[];
@@ -20,7 +16,7 @@ export interface HarOptions {
 /** Writes a capture as HAR 1.2, with bodies. */
 export function writeHar(capture: Capture, bodies: Bodies, options: HarOptions): HarFile {
   const start = Date.parse(capture.takenAt);
-  return {
+  const har: HarFile = {
     log: {
       version: '1.2',
       creator: { name: 'Wistrel', version: '1' },
@@ -36,20 +32,16 @@ export function writeHar(capture: Capture, bodies: Bodies, options: HarOptions):
           },
         },
       ],
-      entries: capture.exchanges.map((exchange) => entryOf(exchange, bodies, start, options)),
+      entries: capture.exchanges.map((exchange) => entryOf(exchange, bodies, start)),
     },
   };
+  return options.keepSecrets ? har : redacted(har, options.secretHeaders);
 }
 
-function entryOf(exchange: Exchange, bodies: Bodies, startMs: number, options: HarOptions): HarEntry {
+function entryOf(exchange: Exchange, bodies: Bodies, startMs: number): HarEntry {
   const body = exchange.bodyHash === null ? null : (bodies.get(exchange.bodyHash) ?? null);
   const pairs = (headers: readonly Header[]): HarPair[] =>
-    headers
-      .filter(([name]) => !name.startsWith(':'))
-      .map(([name, value]) => ({
-        name,
-        value: !options.keepSecrets && isSecret(name, options) ? REDACTED : value,
-      }));
+    headers.filter(([name]) => !name.startsWith(':')).map(([name, value]) => ({ name, value }));
   const timings = timingsOf(exchange);
   const httpVersion = exchange.protocol === 'h2' ? 'HTTP/2' : exchange.protocol.toUpperCase() || 'unknown';
   return {
@@ -123,10 +115,6 @@ function timingsOf(exchange: Exchange): HarEntry['timings'] {
     receive: timings.receiveMs,
     ssl: timings.tlsMs ?? UNKNOWN,
   };
-}
-
-function isSecret(name: string, options: HarOptions): boolean {
-  return SECRET.test(name) || options.secretHeaders.some((one) => one.toLowerCase() === name.toLowerCase());
 }
 
 function known(value: number): number {

@@ -22,15 +22,17 @@ export type MappedRun = Pick<RunObservation, 'requests' | 'work' | 'metrics' | '
   frames: { atMs: number; completeness: number }[];
 };
 
+/** What of fold CSS a map goes by. */
+export type MappedFold = FoldOutcome &
+  Pick<FoldRecord, 'foldBytes' | 'foldCompressedBytes' | 'sourceBytes' | 'fingerprint'>;
+
 export interface MapRequest {
   assets: PageAssets;
   run: MappedRun;
   /** All runs of the measurement, that one among them: the floor is found from them. */
   runs: readonly Pick<RunObservation, 'requests' | 'work' | 'metrics'>[];
   conditions: Conditions;
-  fold:
-    | (FoldOutcome & Pick<FoldRecord, 'foldBytes' | 'foldCompressedBytes' | 'sourceBytes' | 'fingerprint'>)
-    | null;
+  fold: MappedFold | null;
   /** What everything is told by: floor and gains are of it. */
   headline: HeadlineKey;
   /** The earliest headline of any variant measured under these conditions. */

@@ -19,6 +19,16 @@ const MOST_HELD_ALONE = 5;
 /** As recorded: everything comes at once. */
 export const AS_RECORDED: ArrivalOrder = { id: 'recorded', words: 'as recorded', rank: () => 0 };
 
+/** For what is done early: nothing of what the plan touches is there until all else rests. */
+export function touchedLast(touched: readonly string[]): ArrivalOrder {
+  const isTouched = new Set(touched);
+  return {
+    id: 'touched last',
+    words: 'what the plan touches last',
+    rank: (url, kind) => (kind === 'script' && isTouched.has(url) ? 1 : 0),
+  };
+}
+
 /**
  * The orders of arrival that a page as authored and as treated are held to each other under: what breaks on slow
  * lines does not show on fast ones.

@@ -14,6 +14,8 @@ const outcome = (over: Partial<Outcome> = {}): Outcome => ({
   globals: ['tide'],
   errors: [],
   requests: ['GET https://quay.test/'],
+  facts: ['has the title “Quay”'],
+  roles: ['button “Menu”'],
   ...over,
 });
 const words = (authored: Outcome, treated: Outcome, mask = NO_MASK) =>
@@ -28,6 +30,9 @@ describe('a page as treated, held to itself as authored', () => {
     [{ globals: [] }, 'does not define “tide”'],
     [{ errors: ['TypeError: tide is not a function'] }, 'has an error: TypeError: tide is not a function'],
     [{ requests: [] }, 'does not ask for https://quay.test/'],
+    [{ facts: ['has the title “Pier”'] }, 'has the title “Pier”, as it does not as authored'],
+    [{ facts: [] }, 'no longer has the title “Quay”'],
+    [{ roles: [] }, 'no longer tells those who do not see it of button “Menu”'],
     [{ elements: [] }, 'lacks p “Quay”'],
     [{ elements: [element('p', 'Quay'), element('b', 'new')] }, 'has b “new”, which it has not as authored'],
     [{ elements: [element('p', 'Quay', '', 40)] }, 'shows p “Quay” at another place, or in another size'],
@@ -40,6 +45,22 @@ describe('a page as treated, held to itself as authored', () => {
     const mask = maskOf(outcome(), other);
     expect(words(outcome(), other, mask)).toEqual([]);
     expect(words(outcome(), outcome({ globals: [] }), mask)).toEqual(['does not define “tide”']);
+  });
+
+  it('lets what moves be shown anywhere, also beside what is another each time', () => {
+    const clouds = (left: number, slide: string) =>
+      outcome({
+        elements: [element('div.clouds', '', '', left), element('li', slide), element('p', 'Quay')],
+      });
+    const mask = maskOf(clouds(0, 'one'), clouds(40, 'two'));
+    expect(words(clouds(0, 'one'), clouds(70, 'two'), mask)).toEqual([]);
+    const moved = {
+      ...clouds(70, 'two'),
+      elements: [...clouds(70, 'two').elements.slice(0, 2), element('p', 'Quay', '', 9)],
+    };
+    expect(words(clouds(0, 'one'), moved, mask)).toEqual([
+      'shows p “Quay” at another place, or in another size',
+    ]);
   });
 
   it('lets attributes go that depend on the order of arrival, and nothing else', () => {

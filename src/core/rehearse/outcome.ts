@@ -19,11 +19,15 @@ export interface Outcome {
   errors: readonly string[];
   /** "GET https://…", each once. */
   requests: readonly string[];
+  /** What else it is: its title, where the focus is, what its fields hold; each as the end of a sentence. */
+  facts: readonly string[];
+  /** What is told to those who do not see it: "button “Menu”". Empty where that was not asked. */
+  roles: readonly string[];
 }
 
 /** In what a page as treated is not what it is as authored. */
 export interface Difference {
-  what: 'error' | 'global' | 'element' | 'box' | 'request' | 'picture';
+  what: 'error' | 'global' | 'element' | 'box' | 'fact' | 'role' | 'request' | 'picture';
   /** As the end of a sentence that begins with "the page as treated". */
   words: string;
 }
@@ -35,6 +39,8 @@ export interface Mask {
   globals: ReadonlySet<string>;
   errors: ReadonlySet<string>;
   requests: ReadonlySet<string>;
+  facts: ReadonlySet<string>;
+  roles: ReadonlySet<string>;
   /** Elements ("name|text") whose attributes depend on the order of arrival, as authored. */
   loose: ReadonlySet<string>;
 }
@@ -45,6 +51,8 @@ export const NO_MASK: Mask = {
   globals: new Set(),
   errors: new Set(),
   requests: new Set(),
+  facts: new Set(),
+  roles: new Set(),
   loose: new Set(),
 };
 
@@ -54,7 +62,7 @@ const BOX_TOLERANCE = 2;
 const MOST_TOLD = 3;
 
 /** An element by all that is seen of it but its place. */
-function signature({ name, attributes, text }: SeenElement, loose?: ReadonlySet<string>): string {
+export function signature({ name, attributes, text }: SeenElement, loose?: ReadonlySet<string>): string {
   return `${name}|${loose?.has(`${name}|${text}`) ? '' : attributes}|${text}`;
 }
 
@@ -64,16 +72,12 @@ export function maskOf(one: Outcome, other: Outcome): Mask {
   const unlike = new Set([...surplus(elements[0]!, elements[1]!), ...surplus(elements[1]!, elements[0]!)]);
   return {
     elements: unlike,
-    boxes: new Set(
-      unlike.size
-        ? []
-        : one.elements.flatMap((element, index) =>
-            isMoved(element, other.elements[index]) ? [signature(element)] : [],
-          ),
-    ),
+    boxes: new Set(movedIn(one.elements, other.elements, (each) => signature(each))),
     globals: unlikeIn(one.globals, other.globals),
     errors: unlikeIn(one.errors, other.errors),
     requests: unlikeIn(one.requests, other.requests),
+    facts: unlikeIn(one.facts, other.facts),
+    roles: unlikeIn(one.roles, other.roles),
     // What has another value each time has yet another the next time.
     loose: looseIn(one, other),
   };
@@ -88,6 +92,8 @@ export function joined(one: Mask, other: Mask): Mask {
     globals: both('globals'),
     errors: both('errors'),
     requests: both('requests'),
+    facts: both('facts'),
+    roles: both('roles'),
     loose: both('loose'),
   };
 }
@@ -123,6 +129,8 @@ export function differencesBetween(authored: Outcome, treated: Outcome, mask: Ma
     ...errorsIn(authored, treated, mask),
     ...globalsIn(authored, treated, mask),
     ...elementsIn(authored, treated, mask),
+    ...factsIn(authored, treated, mask),
+    ...rolesIn(authored, treated, mask),
     ...requestsIn(authored, treated, mask),
   ];
 }
@@ -153,12 +161,25 @@ function elementsIn(authored: Outcome, treated: Outcome, mask: Mask): Difference
   ];
   if (found.length || here.length !== there.length) return found;
   // That two stand in another order is seen by where they are shown, or by nobody.
-  const twins = inTurn(after, sign);
-  const moved = before.flatMap((element) => {
+  const steady = before.filter((one) => !mask.boxes.has(signature(one)));
+  return told(
+    movedIn(steady, after, sign),
+    'box',
+    (one) => `shows ${described(one)} at another place, or in another size`,
+  );
+}
+
+/** Elements that are shown at another place than their twins, by what they are called. */
+function movedIn(
+  elements: readonly SeenElement[],
+  others: readonly SeenElement[],
+  sign: (one: SeenElement) => string,
+): string[] {
+  const twins = inTurn(others, sign);
+  return elements.flatMap((element) => {
     const twin = twins.get(sign(element))?.shift();
-    return isMoved(element, twin) && !mask.boxes.has(signature(element)) ? [sign(element)] : [];
+    return twin && isMoved(element, twin) ? [sign(element)] : [];
   });
-  return told(moved, 'box', (one) => `shows ${described(one)} at another place, or in another size`);
 }
 
 function inTurn(
@@ -181,6 +202,21 @@ function requestsIn(authored: Outcome, treated: Outcome, mask: Mask): Difference
   return told(missing, 'request', (one) => `does not ask for ${one.replace(/^GET /, '')}`);
 }
 
+function factsIn(authored: Outcome, treated: Outcome, mask: Mask): Difference[] {
+  const less = (some: Outcome, other: Outcome) =>
+    some.facts.filter((one) => !other.facts.includes(one) && !mask.facts.has(one));
+  const added = less(treated, authored);
+  return added.length
+    ? told(added, 'fact', (one) => `${one}, as it does not as authored`)
+    : told(less(authored, treated), 'fact', (one) => `no longer ${one}`);
+}
+
+/** Elements tell more, where they differ as well. */
+function rolesIn(authored: Outcome, treated: Outcome, mask: Mask): Difference[] {
+  const gone = surplus(authored.roles, treated.roles).filter((one) => !mask.roles.has(one));
+  return told(gone, 'role', (one) => `no longer tells those who do not see it of ${one}`);
+}
+
 function told(
   all: readonly string[],
   what: Difference['what'],
@@ -196,15 +232,15 @@ function described(signed: string): string {
   return `${name}${words}${attributes ? ` (${attributes.slice(0, 80)})` : ''}`;
 }
 
-function isMoved(one: SeenElement, other: SeenElement | undefined): boolean {
-  if (!other || (one.box === null) !== (other.box === null)) return true;
+function isMoved(one: SeenElement, other: SeenElement): boolean {
+  if ((one.box === null) !== (other.box === null)) return true;
   return (
     one.box !== null && one.box.some((edge, index) => Math.abs(edge - other.box![index]!) > BOX_TOLERANCE)
   );
 }
 
 /** What the first list holds more often than the second. */
-function surplus(one: readonly string[], other: readonly string[]): string[] {
+export function surplus(one: readonly string[], other: readonly string[]): string[] {
   const left = new Map<string, number>();
   for (const each of other) left.set(each, (left.get(each) ?? 0) + 1);
   return one.filter((each) => {

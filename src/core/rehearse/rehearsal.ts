@@ -1,7 +1,8 @@
+import type { PageCheck } from '../checks/page-check.ts';
 import type { Plan } from '../treat/plan.ts';
 
 /** Another way of rehearsing, or of treating, has another number: what is kept of before is rehearsed again. */
-export const REHEARSAL_VERSION = 3;
+export const REHEARSAL_VERSION = 5;
 
 /** A rule that rehearsing has changed, with what it showed. */
 export interface Exception {
@@ -21,6 +22,8 @@ export interface Rehearsal {
   gaveUp: boolean;
   /** How many orders of arrival, at how many viewports, held the page as treated to itself as authored. */
   held: number;
+  /** What was done on the page as a visitor would, with what is left of the plan. */
+  deeds: PageCheck[];
   /** Orders that the time did not suffice for. */
   left: string[];
   /** What is not the same twice as authored, in words; it was held against nothing. */

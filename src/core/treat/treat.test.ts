@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { madePage } from '../../../tests/engine/made-capture.ts';
 import type { RequestTiming } from '../measure/run.ts';
 import { applyPlan } from './apply.ts';
+import { EARLY_CLICKS } from './early-clicks.ts';
 import { DELAYED_TYPE } from './waiting-loaders.ts';
 import { findHiding } from './hiding.ts';
 import { settle } from './legal.ts';
@@ -18,6 +19,9 @@ const LIB = 'window.tide = function () {};';
 function page(html: string, files: Record<string, string> = {}): PageAssets {
   return readPageAssets(madePage(html, files), []);
 }
+
+/** Stands first in a page whose scripts no longer hold it up. */
+const KEEPS_CLICKS = `<script>${EARLY_CLICKS}</script>`;
 
 function treated(assets: PageAssets, rules: Partial<PlanRule>[], fold: { url: string; css: string }[] = []) {
   const plan: Plan = {
@@ -80,6 +84,26 @@ describe('deferring', () => {
     ).toEqual(['defer', 'async', 'after-paint', 'at-rest', 'delay']);
   });
 
+  it('keeps early clicks where the page no longer waits for a script, and its policy lets that in', () => {
+    const keeps = (tag: string, meta = '') => {
+      const [kind, attributes] = tag.split(' ');
+      const assets = page(`<head>${meta}</head><p>Quay</p><script ${attributes} src="a.js"></script>`, {
+        'a.js': '1',
+      });
+      return treated(assets, [{ match: { url: `${PAGE}a.js` }, treatment: kind! }]).text.includes(
+        EARLY_CLICKS,
+      );
+    };
+    const policy = `<meta http-equiv="content-security-policy" content="script-src 'self'">`;
+    expect(['defer ', 'async ', 'after-paint ', 'at-rest ', 'delay '].map((tag) => keeps(tag))).toEqual(
+      Array(5).fill(true),
+    );
+    // Such a script has never held up what it answers.
+    expect(['delay async', 'at-rest defer'].map((tag) => keeps(tag))).toEqual([false, false]);
+    expect(keeps('defer ', policy)).toBe(false);
+    expect(keeps('as-authored ')).toBe(false);
+  });
+
   it('moves the inline scripts that read a deferred library after it, in order', () => {
     const html =
       '<script src="lib.js"></script>\n<p></p><script>tide(1); var level = 2;</script><script>level++;</script><script>other();</script>';
@@ -93,7 +117,7 @@ describe('deferring', () => {
     const { text, files } = treated(assets, plan.rules);
     const names = files.map((file) => new URL(file.url).pathname);
     expect(text).toBe(
-      `<script src="lib.js" defer></script>\n<p></p><script defer src="${names[0]}"></script><script defer src="${names[1]}"></script><script>other();</script>`,
+      `${KEEPS_CLICKS}<script src="lib.js" defer></script>\n<p></p><script defer src="${names[0]}"></script><script defer src="${names[1]}"></script><script>other();</script>`,
     );
     expect(files.map((file) => file.text)).toEqual(['tide(1); var level = 2;', 'level++;']);
   });
@@ -185,7 +209,7 @@ describe('deferring', () => {
     const inline = page('<script src="lib.js"></script><script defer>tide()</script>', files);
     expect(recommended(inline).rules.map((rule) => rule.treatment)).toEqual(['defer', 'after-libraries']);
     expect(treated(inline, recommended(inline).rules).text).toMatch(
-      /^<script src="lib.js" defer><\/script><script defer src="\/wistrel\/inline-\w+\.js"><\/script>$/,
+      /<\/script><script src="lib.js" defer><\/script><script defer src="\/wistrel\/inline-\w+\.js"><\/script>$/,
     );
     // As authored it runs whenever it comes, after the library at any rate; deferred, the library might come later.
     const raced = page('<script src="lib.js"></script><script async defer src="a.js"></script>', files);
@@ -253,7 +277,7 @@ describe('what is left where more is not legal', () => {
     const { text, files } = treated(assets, plan.rules);
     expect(files).toHaveLength(1);
     expect(text).toBe(
-      `<script src="lib.js" defer></script>\n<script id="a" type="text/wistrel-waiting">var csrfToken = "a8"; tide(csrfToken);</script><script defer src="${new URL(files[0]!.url).pathname}"></script><p>Quay</p>`,
+      `${KEEPS_CLICKS}<script src="lib.js" defer></script>\n<script id="a" type="text/wistrel-waiting">var csrfToken = "a8"; tide(csrfToken);</script><script defer src="${new URL(files[0]!.url).pathname}"></script><p>Quay</p>`,
     );
     expect(files[0]!.text).not.toContain('a8');
   });
@@ -735,7 +759,7 @@ describe('plans', () => {
       { match: { url: `${PAGE}a.js` }, treatment: 'async' },
       { match: { url: `${PAGE}a.js` }, treatment: 'left-out' },
     ]);
-    expect(text).toBe('<script src="a.js" async></script>');
+    expect(text).toBe(`${KEEPS_CLICKS}<script src="a.js" async></script>`);
     expect(notApplied).toEqual([
       { ruleId: 'r1', why: 'Rule r0 (async) is about the same element.', illegal: false },
     ]);
@@ -815,10 +839,11 @@ describe('a page under a Content-Security-Policy', () => {
     expect(nonces).toEqual(['q1', 'q2']);
     expect(text).toContain('<style nonce="q1">.a{top:0}</style>');
     expect(text).toContain('<link rel="stylesheet" href="a.css" media="print" data-late-media="all">');
-    expect(text.match(/<script nonce="q2">/g)).toHaveLength(2);
+    expect(text.match(/<script nonce="q2">/g)).toHaveLength(3);
     expect(text).not.toContain('this.onload');
     expect(changes.filter((change) => change.where.includes('head')).map((change) => change.title)).toEqual([
       'What lets late stylesheets apply once they are there',
+      'What does early clicks again once they are answered',
       'What runs delayed scripts at the first interaction',
     ]);
     expect(

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { Metrics } from '../measure/metrics.ts';
 import { pairsWanted, roundOrder } from './order.ts';
 import { comparePairs, signedRankInterval } from './statistics.ts';
-import { judge, type TrialChecks } from './verdict.ts';
+import { isProved, judge, trialWords, type TrialChecks } from './verdict.ts';
 
 const quiet: TrialChecks = {
   finalPictureDiffers: 0,
@@ -51,29 +51,89 @@ describe('judge', () => {
   const six = [2_900, 2_950, 2_920, 2_880, 3_000, 2_940].map((ms) => pair(ms, ms - 1_650));
 
   it('says what came of it', () => {
-    expect(judge(six, quiet, 'Home').sentence).toBe(
+    expect(trialWords(judge(six, quiet, 'Home'))).toBe(
       'Treated, Home paints 1,650 ms earlier, over 6 pairs. Speed Index: 1,650 ms earlier. No new console error, and no request fails or is missing. It was not rehearsed.',
     );
   });
 
+  const deeds = [
+    { words: 'on a phone, scrolled through', effect: 'nothing changes', undecided: null },
+    { words: 'on a phone, “Book” tapped', effect: 'nothing changes', undecided: null },
+  ];
+
+  it('says that nothing broke only where that was tried, and what is undecided where something is', () => {
+    const rehearsal = { held: 16, of: 16, faults: [], deeds };
+    const said = judge(six, { ...quiet, rehearsal }, 'Home');
+    expect(trialWords(said)).toMatch(
+      /^Treated, Home paints 1,650 ms earlier, over 6 pairs, and nothing broke\./,
+    );
+    expect(trialWords(said)).toContain('and with 2 things done on it as a visitor would, it becomes');
+    const [first, second] = deeds;
+    const open = {
+      ...second!,
+      undecided: 'it asks for https://q.test/b, to which the capture holds no answer',
+    };
+    const undecided = judge(six, { ...quiet, rehearsal: { ...rehearsal, deeds: [first!, open] } }, 'Home');
+    expect(trialWords(undecided)).toMatch(
+      /over 6 pairs, undecided whether anything broke in 1 of 2 things done on it\./,
+    );
+    expect(undecided.undecided).toEqual([`on a phone, “Book” tapped: ${open.undecided}`]);
+  });
+
+  it('succeeds only where nothing broke or is undecided, but for what is allowed', () => {
+    const console = judge(six, { ...quiet, consoleErrors: { asIs: [], treated: ['a'] } }, 'Home');
+    expect(isProved(judge(six, quiet, 'Home'))).toBe(true);
+    expect(isProved(console)).toBe(false);
+    expect(isProved(console, new Set(['undecided']))).toBe(false);
+    expect(isProved(console, new Set(['console']))).toBe(true);
+    const undecided = { ...judge(six, quiet, 'Home'), undecided: ['on a phone, scrolled through: …'] };
+    expect(isProved(undecided)).toBe(false);
+    expect(isProved(undecided, new Set(['undecided']))).toBe(true);
+    expect(
+      isProved(
+        judge(
+          six.map(({ asIs }) => ({ asIs, treated: asIs })),
+          quiet,
+          'Home',
+        ),
+      ),
+    ).toBe(false);
+  });
+
+  it('says how small a difference it would have seen where it saw none', () => {
+    const same = six.map(({ asIs }, index) =>
+      pair(asIs.firstPaintMs!, asIs.firstPaintMs! + (index % 2 ? 60 : -60)),
+    );
+    expect(trialWords(judge(same, quiet, 'Home'))).toContain(
+      'A difference of 60 ms or more would have been seen.',
+    );
+  });
+
   it('calls a page that rehearsing found broken no success, however early it paints', () => {
-    const rehearsal = { held: 4, of: 16, faults: ['r7: As treated, the page lacks nav (on a phone).'] };
+    const rehearsal = {
+      held: 4,
+      of: 16,
+      faults: ['r7: As treated, the page lacks nav (on a phone).'],
+      deeds,
+    };
     const result = judge(six, { ...quiet, rehearsal }, 'Home');
     expect(result.verdict).toBe('earlier, but it breaks');
-    expect(result.breaks).toEqual(['1 fault that rehearsing found']);
-    expect(result.sentence).toContain('It breaks: 1 fault that rehearsing found. Look before you use it.');
-    const none = judge(six, { ...quiet, rehearsal: { held: 0, of: 16, faults: [] } }, 'Home');
-    expect(none.sentence).toMatch(/It was not rehearsed\.$/);
-    const some = judge(six, { ...quiet, rehearsal: { held: 9, of: 16, faults: [] } }, 'Home');
-    expect(some.sentence).toContain('Rehearsed in 9 of 16 orders of arrival');
-    const held = judge(six, { ...quiet, rehearsal: { held: 16, of: 16, faults: [] } }, 'Home');
-    expect(held.sentence).toContain('Rehearsed in 16 orders of arrival, it becomes what it is as authored.');
+    expect(result.breaks).toEqual([{ kind: 'rehearsal', words: '1 fault that rehearsing found' }]);
+    expect(trialWords(result)).toContain('It breaks: 1 fault that rehearsing found. Look before you use it.');
+    const none = judge(six, { ...quiet, rehearsal: { held: 0, of: 16, faults: [], deeds: [] } }, 'Home');
+    expect(trialWords(none)).toMatch(/It was not rehearsed\.$/);
+    const some = judge(six, { ...quiet, rehearsal: { held: 9, of: 16, faults: [], deeds: [] } }, 'Home');
+    expect(trialWords(some)).toContain('Rehearsed in 9 of 16 orders of arrival');
+    const held = judge(six, { ...quiet, rehearsal: { held: 16, of: 16, faults: [], deeds: [] } }, 'Home');
+    expect(trialWords(held)).toContain(
+      'Rehearsed in 16 orders of arrival, it becomes what it is as authored.',
+    );
   });
 
   it('withholds the Speed Index verdict when the final pictures differ', () => {
     const result = judge(six, { ...quiet, finalPictureDiffers: 0.012 }, 'Home');
     expect(result.withheld).toEqual({ paint: null, speedIndex: 'the final pictures differ by 1.2 %' });
-    expect(result.sentence).toContain('No verdict on Speed Index');
+    expect(trialWords(result)).toContain('No verdict on Speed Index');
   });
 
   it('says why there is no word on Speed Index when some runs have none', () => {
@@ -81,7 +141,7 @@ describe('judge', () => {
     const moving = { ...first!, treated: { ...first!.treated, speedIndexMs: null } };
     const result = judge([moving, ...rest], quiet, 'Home');
     expect(result.paint.verdict).toBe('earlier');
-    expect(result.sentence).toContain(
+    expect(trialWords(result)).toContain(
       'No verdict on Speed Index: 1 of 6 pairs has none, as the picture did not rest or more than a tenth of it keeps moving.',
     );
     // With pairs enough without it, the rest can be judged.
@@ -95,22 +155,22 @@ describe('judge', () => {
       'Home',
     );
     expect(result.verdict).toBe('earlier, but it breaks');
-    expect(result.breaks).toEqual(['1 new console error']);
-    expect(result.sentence).toContain('paints 1,650 ms earlier, over 6 pairs, but it breaks.');
-    expect(result.sentence).toContain('It breaks: 1 new console error. Look before you use it.');
+    expect(result.breaks).toEqual([{ kind: 'console', words: '1 new console error' }]);
+    expect(trialWords(result)).toContain('paints 1,650 ms earlier, over 6 pairs, but it breaks.');
+    expect(trialWords(result)).toContain('It breaks: 1 new console error. Look before you use it.');
   });
 
   it('does not call a page earlier whose requests fail or are missing', () => {
     const failing = judge(six, { ...quiet, failedRequests: ['https://q.test/a.js'] }, 'Home');
     expect(failing.verdict).toBe('earlier, but it breaks');
-    expect(failing.sentence).toContain('1 request that fails only treated');
+    expect(trialWords(failing)).toContain('1 request that fails only treated');
     const missing = judge(
       six,
       { ...quiet, missingRequests: ['https://q.test/b', 'https://q.test/c'] },
       'Home',
     );
     expect(missing.verdict).toBe('earlier, but it breaks');
-    expect(missing.sentence).toContain('2 requests that are no longer made');
+    expect(trialWords(missing)).toContain('2 requests that are no longer made');
   });
 
   it('names in the first sentence what got worse beyond its noise, and nothing that only scatters', () => {
@@ -127,7 +187,7 @@ describe('judge', () => {
     }));
     const result = judge(worse, quiet, 'Home');
     expect(result.worse.map((one) => one.key)).toEqual(['domReadyMs']);
-    expect(result.sentence).toMatch(
+    expect(trialWords(result)).toMatch(
       /^Treated, Home paints 1,650 ms earlier, over 6 pairs, but DOM ready comes 479 ms later\. /,
     );
     expect(result.verdict).toBe('earlier');
@@ -138,10 +198,10 @@ describe('judge', () => {
       asIs: { ...asIs, totalBlockingMs: 100, wholeLoadBlockingMs: 2_000 },
       treated: { ...treated, totalBlockingMs: 889, wholeLoadBlockingMs: 1_900 },
     }));
-    const { sentence, notes } = judge(blocking, quiet, 'Home');
+    const { sentence, remarks, notes } = judge(blocking, quiet, 'Home');
     expect(sentence).toContain('but total blocking time grows by 789 ms.');
     expect(notes[0]).toContain('over the whole load the main thread blocks 100 ms less');
-    expect(sentence).toContain(notes[0]);
+    expect(remarks).toContain(notes[0]);
   });
 
   it('judges by the first content as soon as one arm paints nothing but a background first', () => {
@@ -152,12 +212,14 @@ describe('judge', () => {
     const result = judge(empty, quiet, 'Home');
     expect(result.headline).toBe('firstContentfulPaintMs');
     expect(result.paint.differenceMs).toBe(-300);
-    expect(result.sentence).toContain('shows its first content 300 ms earlier');
-    expect(result.sentence).toContain('The first paint of the treated page shows nothing but a background');
+    expect(trialWords(result)).toContain('shows its first content 300 ms earlier');
+    expect(trialWords(result)).toContain(
+      'The first paint of the treated page shows nothing but a background',
+    );
   });
 
   it('says when there are too few pairs', () => {
-    expect(judge(six.slice(0, 1), quiet, 'Home').sentence).toBe(
+    expect(trialWords(judge(six.slice(0, 1), quiet, 'Home'))).toBe(
       'Too few runs to say: 1 complete pair, six are the least.',
     );
   });

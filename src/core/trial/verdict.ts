@@ -2,7 +2,9 @@ import type { Pair } from './pair.ts';
 import { AS_IS, TREATED, type ArmId } from './arms.ts';
 import { HEADLINE_NAMES, headlineOfArms, type HeadlineKey } from '../measure/headline.ts';
 import { ms } from '../path/words.ts';
-import { comparePairs, type PairedDifference } from './statistics.ts';
+import type { PageCheck } from '../checks/page-check.ts';
+import { thingsDone } from '../words/rehearsal.ts';
+import { comparePairs, ONE_FRAME_MS, type PairedDifference } from './statistics.ts';
 import { blockingApart, worseMetrics, type Worse } from './worse.ts';
 
 /** What is compared besides time: it may withhold a verdict, or say that the treated page breaks. */
@@ -17,7 +19,25 @@ export interface TrialChecks {
   /** Requests that every as-is load makes and no treated one, though no rule takes them out. */
   missingRequests: string[];
   /** What loading the page with the plan in many orders of arrival has shown; null where that was not done. */
-  rehearsal: { held: number; of: number; faults: string[] } | null;
+  rehearsal: RehearsalCheck | null;
+}
+
+/** How many orders of arrival held of those there are, what is at fault, and what was done on the page as a visitor would. */
+export interface RehearsalCheck {
+  held: number;
+  of: number;
+  faults: string[];
+  deeds: PageCheck[];
+}
+
+/** By what a page can be said to break. */
+export const BREAK_KINDS = ['console', 'failed-requests', 'missing-requests', 'rehearsal'] as const;
+export type BreakKind = (typeof BREAK_KINDS)[number];
+
+/** Something that broke, in words: "1 new console error". */
+export interface Break {
+  kind: BreakKind;
+  words: string;
 }
 
 /** What a trial comes to in a word. */
@@ -36,11 +56,16 @@ export interface TrialResult {
   withheld: { paint: string | null; speedIndex: string | null };
   /** What got worse beyond its noise. */
   worse: Worse[];
-  /** What broke, each in words: a new console error, a new failed request, a missing one. */
-  breaks: string[];
+  /** What broke: a new console error, a new failed request, a missing one. */
+  breaks: Break[];
+  /** What was tried that nothing can be said of: "on a phone, “Menu” tapped: it asks for …". */
+  undecided: string[];
   /** How figures are to be read that seem to speak against each other. */
   notes: string[];
+  /** What matters most, in one sentence. */
   sentence: string;
+  /** What else is to be known, each in a sentence or two. */
+  remarks: string[];
 }
 
 /** Final pictures that differ by more than this share withhold the Speed Index verdict. */
@@ -60,7 +85,7 @@ export function judge(pairs: readonly Pair[], checks: TrialChecks, pageName: str
   const speedIndex = comparePairs(differences('speedIndexMs'));
   const withheld = withheldOf(pairs.length, speedIndex, checks);
   const breaks = breaksOf(checks);
-  const judged: Omit<TrialResult, 'sentence'> = {
+  const judged: Judged = {
     verdict: verdictOf(paint, withheld.paint, breaks),
     headline,
     emptyPaint: [
@@ -72,9 +97,37 @@ export function judge(pairs: readonly Pair[], checks: TrialChecks, pageName: str
     withheld,
     worse: worseMetrics(pairs, headline),
     breaks,
+    undecided: (checks.rehearsal?.deeds ?? []).flatMap(({ words, undecided }) =>
+      undecided ? [`${words}: ${undecided}`] : [],
+    ),
     notes: [blockingApart(pairs)].flatMap((note) => note ?? []),
   };
-  return { ...judged, sentence: sentenceOf(judged, checks, pageName) };
+  const [sentence, ...remarks] = sentencesOf(judged, checks, pageName);
+  return { ...judged, sentence: sentence!, remarks };
+}
+
+/** All that is said of a trial. */
+export function trialWords({ sentence, remarks }: TrialResult): string {
+  return [sentence, ...remarks].join(' ');
+}
+
+type Judged = Omit<TrialResult, 'sentence' | 'remarks'>;
+
+/** What can be let pass: "undecided" is what nothing can be said of. */
+export const ALLOWANCES = [...BREAK_KINDS, 'undecided'] as const;
+export type Allowance = (typeof ALLOWANCES)[number];
+
+/** Whether the page paints earlier, and nothing broke or is undecided that is not allowed to. */
+export function isProved(
+  { verdict, breaks, undecided }: TrialResult,
+  allowed: ReadonlySet<Allowance> = new Set(),
+): boolean {
+  const earlier = verdict === 'earlier' || verdict === 'earlier, but it breaks';
+  return (
+    earlier &&
+    breaks.every(({ kind }) => allowed.has(kind)) &&
+    (undecided.length === 0 || allowed.has('undecided'))
+  );
 }
 
 function withheldOf(
@@ -98,44 +151,58 @@ function withheldOf(
 }
 
 /** What the treated page does worse than slower: each is a reason not to use it. */
-function breaksOf({ consoleErrors, failedRequests, missingRequests, rehearsal }: TrialChecks): string[] {
+function breaksOf({ consoleErrors, failedRequests, missingRequests, rehearsal }: TrialChecks): Break[] {
   const added = consoleErrors.treated.filter((text) => !consoleErrors.asIs.includes(text)).length;
-  const say = (number: number, one: string, many: string) =>
-    number === 0 ? [] : [`${number} ${number === 1 ? one : many}`];
+  const say = (kind: BreakKind, number: number, one: string, many: string): Break[] =>
+    number === 0 ? [] : [{ kind, words: `${number} ${number === 1 ? one : many}` }];
   return [
-    ...say(added, 'new console error', 'new console errors'),
-    ...say(failedRequests.length, 'request that fails only treated', 'requests that fail only treated'),
-    ...say(missingRequests.length, 'request that is no longer made', 'requests that are no longer made'),
-    ...say(rehearsal?.faults.length ?? 0, 'fault that rehearsing found', 'faults that rehearsing found'),
+    ...say('console', added, 'new console error', 'new console errors'),
+    ...say(
+      'failed-requests',
+      failedRequests.length,
+      'request that fails only treated',
+      'requests that fail only treated',
+    ),
+    ...say(
+      'missing-requests',
+      missingRequests.length,
+      'request that is no longer made',
+      'requests that are no longer made',
+    ),
+    ...say(
+      'rehearsal',
+      rehearsal?.faults.length ?? 0,
+      'fault that rehearsing found',
+      'faults that rehearsing found',
+    ),
   ];
 }
 
-function verdictOf(
-  paint: PairedDifference,
-  withheld: string | null,
-  breaks: readonly string[],
-): TrialVerdict {
+function verdictOf(paint: PairedDifference, withheld: string | null, breaks: readonly Break[]): TrialVerdict {
   if (paint.verdict === 'too few runs to say') return paint.verdict;
   if (withheld) return 'withheld';
   return paint.verdict === 'earlier' && breaks.length ? 'earlier, but it breaks' : paint.verdict;
 }
 
-function sentenceOf(
-  { paint, speedIndex, withheld, worse, breaks, headline, emptyPaint, notes }: Omit<TrialResult, 'sentence'>,
-  { rehearsal }: TrialChecks,
-  pageName: string,
-): string {
-  const broke = breaks.length ? `It breaks: ${listed(breaks)}. Look before you use it.` : '';
+/** The first says what matters most. */
+function sentencesOf(judged: Judged, { rehearsal }: TrialChecks, pageName: string): string[] {
+  const { paint, speedIndex, withheld, breaks, headline, emptyPaint, notes } = judged;
+  const broke = breaks.length
+    ? `It breaks: ${listed(breaks.map(({ words }) => words))}. Look before you use it.`
+    : '';
   if (paint.verdict === 'too few runs to say')
-    return `Too few runs to say: ${paint.pairs} complete ${paint.pairs === 1 ? 'pair' : 'pairs'}, six are the least.${broke ? ` ${broke}` : ''}`;
+    return [
+      `Too few runs to say: ${paint.pairs} complete ${paint.pairs === 1 ? 'pair' : 'pairs'}, six are the least.`,
+      broke,
+    ].filter(Boolean);
   const shows = headline === 'firstPaintMs' ? 'paints' : 'shows its first content';
-  const costs = worse.length ? `, but ${listed(worse.map((one) => one.words))}` : '';
-  const overPairs = `over ${paint.pairs} pairs`;
+  const overPairs = `over ${paint.pairs} pairs${outcomeWords(judged, rehearsal)}`;
   const first = withheld.paint
     ? `No verdict on ${HEADLINE_NAMES[headline]}: ${withheld.paint}.`
     : paint.verdict === 'no clear difference'
-      ? `Treated, ${pageName} ${shows} with no clear difference, ${overPairs}${costs}.`
-      : `Treated, ${pageName} ${shows} ${said(paint)}, ${overPairs}${breaks.length && paint.verdict === 'earlier' ? `, but it breaks${costs.replace(', but', ' and')}` : costs}.`;
+      ? `Treated, ${pageName} ${shows} with no clear difference, ${overPairs}.`
+      : `Treated, ${pageName} ${shows} ${said(paint)}, ${overPairs}.`;
+  const seen = paint.verdict === 'no clear difference' && !withheld.paint ? couldSee(paint) : '';
   const empty = emptyPaint.length
     ? `The first paint ${emptyPaint.length === 2 ? 'of both' : emptyPaint[0] === TREATED ? 'of the treated page' : 'as is'} shows nothing but a background, so first contentful paint is judged.`
     : '';
@@ -145,11 +212,30 @@ function sentenceOf(
   const orders =
     rehearsal &&
     (rehearsal.held === rehearsal.of ? `${rehearsal.held}` : `${rehearsal.held} of ${rehearsal.of}`);
+  const done = rehearsal?.deeds.filter((one) => one.undecided === null).length ?? 0;
   const rehearsed = rehearsal?.held
-    ? `Rehearsed in ${orders} orders of arrival, it becomes what it is as authored.`
+    ? `Rehearsed in ${orders} orders of arrival${done ? `, and with ${thingsDone(done)}` : ''}, it becomes what it is as authored.`
     : 'It was not rehearsed.';
   const last = broke || `No new console error, and no request fails or is missing. ${rehearsed}`;
-  return [first, empty, second, ...notes, last].filter(Boolean).join(' ');
+  return [first, seen, empty, second, ...notes, last].filter(Boolean);
+}
+
+/** Whether anything broke, and what got worse. */
+function outcomeWords({ breaks, undecided, worse }: Judged, rehearsal: TrialChecks['rehearsal']): string {
+  const costs = listed(worse.map((one) => one.words));
+  if (breaks.length) return `, but it breaks${costs && ` and ${costs}`}`;
+  const broke = !rehearsal?.held
+    ? ''
+    : undecided.length
+      ? `, undecided whether anything broke in ${undecided.length} of ${rehearsal.deeds.length} things done on it`
+      : ', and nothing broke';
+  return `${broke}${costs && `, but ${costs}`}`;
+}
+
+/** How small a difference would not have been missed: half the interval, and a frame at least. */
+function couldSee({ low, high }: PairedDifference): string {
+  if (low === null || high === null) return '';
+  return `A difference of ${ms(Math.max(ONE_FRAME_MS, (high - low) / 2))} or more would have been seen.`;
 }
 
 function said(difference: PairedDifference): string {

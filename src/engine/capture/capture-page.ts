@@ -12,7 +12,9 @@ import {
   openVisit,
   passwordTrouble,
   type LoadLimits,
+  settled,
   type PrepareTarget,
+  type Visit,
 } from '../chromium/visit.ts';
 import { stopIfCancelled, Trouble } from '../errors.ts';
 import { intercept, type Answer, type Hindrances } from './intercept.ts';
@@ -89,6 +91,7 @@ class PageCapture {
       async (visit) => {
         const landed = await goTo(visit, url, this.#limits, signal);
         refuseWhatIsNoPage(url, landed, this.#hindrances);
+        await this.#scrollThrough(visit);
         return { landed, title: await visit.page.title(), notes: [...visit.notes], ...recordsOf(visit) };
       },
     );
@@ -97,6 +100,7 @@ class PageCapture {
     say('Capturing the page: timings');
     const timed = await this.#load(this.#headersOnly, async (visit) => {
       await goTo(visit, url, this.#limits, signal);
+      await this.#scrollThrough(visit);
       return recordsOf(visit).records;
     });
 
@@ -138,6 +142,13 @@ class PageCapture {
       bodies: joined.bodies,
       state: this.#state,
     };
+  }
+
+  /** What comes only by scrolling is captured as well, so that replaying has an answer for those who scroll. */
+  async #scrollThrough(visit: Visit): Promise<void> {
+    if (this.#hindrances.circling) return;
+    await visit.inPage.call('scrollThrough');
+    await settled(visit, this.#limits, this.#request.signal);
   }
 
   get #hindranceNotes(): string[] {

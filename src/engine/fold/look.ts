@@ -2,7 +2,7 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import type { Area } from '../../core/fold/record.ts';
 import { foldOf, type FoldViewport } from '../../core/fold/viewports.ts';
 import type { Visit } from '../chromium/visit.ts';
-import { takePicture } from '../load/timed-load.ts';
+import { takePicture } from '../load/picture.ts';
 import type { FoldBox, PageLayout } from '../../in-page/layout.ts';
 import { comparePictures, type Compared, type PictureComparison } from './pictures.ts';
 

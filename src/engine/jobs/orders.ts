@@ -17,7 +17,8 @@ import { checkFold, type CheckRequest, type FoldCheck } from '../fold/check-fold
 import { generateFold, type FoldRequest } from '../fold/generate-fold.ts';
 import { measureCapture, type Measurement } from '../lab/measure-capture.ts';
 import { applyPlan, type NotApplied } from '../../core/treat/apply.ts';
-import { sceneOf, type FoldOutcome } from '../../core/treat/scene.ts';
+import { sceneOf } from '../../core/treat/scene.ts';
+import type { MappedFold } from '../../core/path/map-page.ts';
 import { CapturedPage } from '../../core/page/captured-page.ts';
 import { readPageAssets } from '../../core/page/page-assets.ts';
 import { rehearse } from '../rehearse/rehearse.ts';
@@ -87,7 +88,7 @@ interface PlannedPage {
   state: VisitState | null;
   requests: RequestTiming[];
   plan: Plan;
-  fold: FoldOutcome | null;
+  fold: MappedFold | null;
 }
 
 /** The same, loaded under conditions. */
@@ -245,7 +246,8 @@ async function holdTrial(order: OrderOf<'trial'>, say: Say, watch: Watch): Promi
   const scene = sceneOf(page, fold);
   const treated = applyPlan(scene, plan, { evenIllegal });
   const asIs = applyPlan(scene, { ...plan, rules: [] });
-  const trial = await runTrial({ ...request, asIs, treated, onProgress: say, ...watch });
+  const billed = { ...request, assets: page, treated, fold };
+  const trial = await runTrial({ ...request, asIs, treated, billed, onProgress: say, ...watch });
   return { kind: 'trial', trial, notApplied: treated.notApplied };
 }
 

@@ -30,6 +30,7 @@ import type { Replay } from '../replay/replay-client.ts';
 import { CpuMeter } from './cpu-meter.ts';
 import { decodeFrames, type DecodedFrames } from './frames.ts';
 import { MOST_MASKED, nameMovingElements } from './moving.ts';
+import { takePicture } from './picture.ts';
 
 export interface TimedLoadOptions {
   browser: Browser;
@@ -284,17 +285,6 @@ async function takeFinalPicture(visit: Visit): Promise<Uint8Array> {
   await visit.page.keyboard.press('Shift');
   await settled(visit, { ...LOAD_LIMITS, quietMs: 700, afterLoadMs: 8_000 });
   return takePicture(visit);
-}
-
-/** A PNG of the viewport at one pixel a CSS pixel, with animations frozen. */
-export async function takePicture(visit: Visit): Promise<Uint8Array> {
-  await visit.inPage.call('holdStill');
-  const { data } = await visit.session.send('Page.captureScreenshot', {
-    format: 'png',
-    captureBeyondViewport: false,
-    optimizeForSpeed: true,
-  });
-  return Buffer.from(data, 'base64');
 }
 
 async function listenToConsole(session: Visit['session'], messages: ConsoleMessage[]): Promise<void> {

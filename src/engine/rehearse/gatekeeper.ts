@@ -1,10 +1,16 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import type { CDPSession, Protocol } from 'puppeteer-core';
 import type { ArrivalOrder } from '../../core/rehearse/arrival.ts';
 import type { Archive } from '../replay/archive.ts';
 
+/** Whether these are answered decides what a page becomes. */
+const TELLING = /^(document|script|stylesheet|xhr|fetch)$/;
+
 /** Nothing was asked for or answered for so long: all else rests. */
 const REST_MS = 120;
 const LOOK_EVERY_MS = 20;
+/** A page that is not drawn yet may take no tap at all. */
+const EARLY_LIMIT_MS = 3_000;
 
 interface Held {
   rank: number;
@@ -18,7 +24,11 @@ export class Gatekeeper {
   #held: Held[] = [];
   #lastEvent = 0;
   #timer: ReturnType<typeof setInterval> | null = null;
+  #early: (() => Promise<void>) | null = null;
+  #acting = false;
   readonly asked: string[] = [];
+  /** What the archive holds no answer to, without what only counts. */
+  readonly unanswered: string[] = [];
 
   constructor(archive: Archive, order: ArrivalOrder) {
     this.#archive = archive;
@@ -28,6 +38,11 @@ export class Gatekeeper {
   /** Whether something is still held back. */
   get holds(): boolean {
     return this.#held.length > 0;
+  }
+
+  /** Does something once, before the first of what is held back is let go, when all else rests. */
+  beforeRelease(act: () => Promise<void>): void {
+    this.#early = act;
   }
 
   async attach(session: CDPSession): Promise<void> {
@@ -61,7 +76,17 @@ export class Gatekeeper {
 
   /** One after the other, each once what came before has been dealt with. */
   #release(): void {
-    if (this.#held.length === 0 || performance.now() - this.#lastEvent < REST_MS) return;
+    if (this.#held.length === 0 || this.#acting || performance.now() - this.#lastEvent < REST_MS) return;
+    if (this.#early) {
+      this.#acting = true;
+      const limit = sleep(EARLY_LIMIT_MS);
+      void Promise.race([this.#early().catch(() => undefined), limit]).then(() => {
+        this.#acting = false;
+        this.#lastEvent = performance.now();
+      });
+      this.#early = null;
+      return;
+    }
     const rank = Math.min(...this.#held.map((one) => one.rank));
     const next = this.#order.lastFirst
       ? this.#held.findLastIndex((one) => one.rank === rank)
@@ -73,9 +98,11 @@ export class Gatekeeper {
 
   async #answer(
     session: CDPSession,
-    { requestId, request }: Protocol.Fetch.RequestPausedEvent,
+    { requestId, request, resourceType }: Protocol.Fetch.RequestPausedEvent,
   ): Promise<void> {
     const match = this.#archive.match(request.method, request.url);
+    if (match.how === 'missing' && TELLING.test(resourceType.toLowerCase()))
+      this.unanswered.push(request.url);
     const failing = this.#order.failing?.has(new URL(request.url).hostname);
     const send =
       failing || match.how === 'missing' || match.answer.failed

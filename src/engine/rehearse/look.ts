@@ -1,37 +1,71 @@
+import type { Deed } from '../../core/checks/deed.ts';
 import type { Outcome } from '../../core/rehearse/outcome.ts';
-import type { NamedElement } from '../../in-page/index.ts';
 import type { Visit } from '../chromium/visit.ts';
-import { takePicture } from '../load/timed-load.ts';
+import { takePicture, takeWholePicture } from '../load/picture.ts';
+import { perform } from './deeds.ts';
 import type { Gatekeeper } from './gatekeeper.ts';
 import { rest } from './rehearsal-stage.ts';
 
-/** A page at rest before any input, and once more after the first touch where something waits for it. */
+/** A page at rest before any input, and once more after something was done where anything was. */
 export interface Look {
-  picture: Uint8Array;
   before: Outcome;
   after: Outcome | null;
+  /** Of the first screenful before any input, of what a deed came to, or of the whole page. */
+  picture: Uint8Array;
+  /** How far down it reaches, px. */
+  pictureRows: number;
+  /** What the deed asked for that the capture holds no answer to. */
+  unanswered: string[];
 }
 
-/** What is done once a page rests: nothing, a key that nothing listens to, or a tap of a control. */
-export type Touch = 'none' | 'key' | NamedElement;
+/** What is done on a page, and how. */
+export interface Doing {
+  deed: Deed;
+  touch: boolean;
+  /** It was done already, before the page rested. */
+  isDone: boolean;
+}
 
-/** Looks at a page that rests, and where it is touched, once more after that. */
-export async function look(visit: Visit, gates: Gatekeeper, errors: string[], touch: Touch): Promise<Look> {
-  const before = await outcomeOf(visit, gates, errors);
-  const picture = await takePicture(visit);
-  if (touch === 'none') return { picture, before, after: null };
-  if (touch === 'key') await visit.page.keyboard.press('Shift');
-  else await tap(visit, touch);
+/** Looks at a page that rests, and where something is done, once more after that. */
+export async function look(
+  visit: Visit,
+  gates: Gatekeeper,
+  errors: readonly string[],
+  { deed, touch, isDone }: Doing,
+): Promise<Look> {
+  const outcome = () => outcomeOf(visit, gates, errors, deed.kind === 'scroll');
+  const before = await outcome();
+  // What is frozen for a picture does not move any more when something is done.
+  const early = deed.kind === 'nothing' || deed.kind === 'key' ? await takePicture(visit) : null;
+  if (deed.kind === 'nothing')
+    return { before, after: null, picture: early!, pictureRows: Infinity, unanswered: [] };
+  const known = gates.unanswered.length;
+  if (!isDone) await perform(visit, gates, deed, touch);
   await rest(visit, gates);
-  return { picture, before, after: await outcomeOf(visit, gates, errors) };
+  const whole = deed.kind === 'scroll';
+  // Both pages are looked at from the same place.
+  if (whole) await visit.inPage.call('toEnd');
+  if (!early) await visit.inPage.call('untilStill');
+  const after = await outcome();
+  if (whole) {
+    await visit.inPage.call('toTop');
+    await visit.inPage.call('untilStill');
+  }
+  return {
+    before,
+    after,
+    picture: early ?? (await (whole ? takeWholePicture(visit) : takePicture(visit))),
+    pictureRows: whole ? await visit.inPage.call('pageHeight') : Infinity,
+    unanswered: gates.unanswered.slice(known),
+  };
 }
 
-async function tap(visit: Visit, control: NamedElement): Promise<void> {
-  const point = await visit.inPage.call('touchPoint', control);
-  if (point) await visit.page.mouse.click(point.x, point.y);
-}
-
-async function outcomeOf(visit: Visit, gates: Gatekeeper, errors: readonly string[]): Promise<Outcome> {
+async function outcomeOf(
+  visit: Visit,
+  gates: Gatekeeper,
+  errors: readonly string[],
+  withRoles: boolean,
+): Promise<Outcome> {
   await visit.inPage.call('fontsThere');
   await rest(visit, gates, 0);
   const globals = await visit.session.send('Runtime.evaluate', {
@@ -44,5 +78,22 @@ async function outcomeOf(visit: Visit, gates: Gatekeeper, errors: readonly strin
     errors: [...errors],
     // What treating adds is asked for beside what the page asks for.
     requests: [...new Set(gates.asked)].filter((one) => !/\/wistrel\/[\w.-]+$/.test(one)).sort(),
+    facts: await visit.inPage.call('pageFacts'),
+    roles: withRoles ? await rolesOf(visit) : [],
   };
+}
+
+const MOST_ROLES = 2_000;
+/** Said of every run of text, and by the elements that hold it. */
+const NO_ROLE = /^(none|generic|InlineTextBox|StaticText|RootWebArea|LineBreak)$/;
+
+/** The roles and names that the page is told by to those who do not see it. */
+async function rolesOf(visit: Visit): Promise<string[]> {
+  const { nodes } = await visit.session.send('Accessibility.getFullAXTree');
+  return nodes
+    .flatMap(({ ignored, role, name }) => {
+      const kind = String(role?.value ?? '');
+      return ignored || NO_ROLE.test(kind) ? [] : [`${kind} “${String(name?.value ?? '').slice(0, 60)}”`];
+    })
+    .slice(0, MOST_ROLES);
 }

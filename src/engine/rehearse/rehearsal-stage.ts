@@ -23,6 +23,8 @@ export interface StageRequest {
 /** Who looks at a load: what is listened to from its beginning, and what is done once the page rests. */
 export interface Watch<T> {
   prepare?: (session: CDPSession) => Promise<void>;
+  /** Done before the first of what is held back arrives; never where nothing is. */
+  early?: (visit: Visit) => Promise<void>;
   act: (visit: Visit, gates: Gatekeeper) => Promise<T>;
 }
 
@@ -51,7 +53,7 @@ export class RehearsalStage {
     overrides: readonly Override[],
     order: ArrivalOrder,
     device: VisitDevice,
-    { prepare, act }: Watch<T>,
+    { prepare, early, act }: Watch<T>,
   ): Promise<T> {
     stopIfCancelled(signal);
     const archive = new Archive(capture.exchanges, bodies, overrides, capture.clock);
@@ -64,6 +66,7 @@ export class RehearsalStage {
         await gates.attach(session);
       },
     });
+    if (early) gates.beforeRelease(() => early(visit));
     try {
       return await visit.whileOpen(
         (async () => {

@@ -1,30 +1,18 @@
-import type { CDPSession } from 'puppeteer-core';
-import { BUILT_IN_CONDITIONS } from '../../core/measure/conditions.ts';
+import type { PageCheck } from '../../core/checks/page-check.ts';
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
-import { arrivalOrders, AS_RECORDED, type ArrivalOrder } from '../../core/rehearse/arrival.ts';
 import { findFault } from '../../core/rehearse/find-fault.ts';
-import {
-  differencesBetween,
-  joined,
-  maskOf,
-  NO_MASK,
-  withRaces,
-  type Difference,
-  type Mask,
-} from '../../core/rehearse/outcome.ts';
+import type { Difference } from '../../core/rehearse/outcome.ts';
 import { weaken } from '../../core/rehearse/weaken.ts';
 import { broughtBy } from '../../core/path/brought-by.ts';
-import { applyPlan } from '../../core/treat/apply.ts';
+import { applyPlan, type TreatedPage } from '../../core/treat/apply.ts';
 import { activeRules, type Plan } from '../../core/treat/plan.ts';
 import type { Exception, Rehearsal } from '../../core/rehearse/rehearsal.ts';
 import type { Scene } from '../../core/treat/treatment.ts';
-import type { VisitDevice } from '../chromium/visit.ts';
-import { stopIfCancelled } from '../errors.ts';
-import { comparePictures } from '../fold/pictures.ts';
 import { overridesOf } from '../replay/overrides.ts';
-import type { NamedElement } from '../../in-page/index.ts';
-import { look, type Look } from './look.ts';
+import { Beside, type Arm, type Setting } from './beside.ts';
+import type { StageRequest } from './rehearsal-stage.ts';
+import { deedSettings, DEVICES, earlySettings, orderSettings } from './settings.ts';
 import { StagePool } from './stage-pool.ts';
 
 export interface RehearsalRequest {
@@ -37,43 +25,19 @@ export interface RehearsalRequest {
   signal?: AbortSignal;
 }
 
-/** One way of loading the page. */
-interface Setting {
-  device: VisitDevice;
-  order: ArrivalOrder;
-  /** A control that is tapped once the page rests; nothing but a key is pressed where there is none. */
-  tap: NamedElement | null;
-  words: string;
-}
-
-/** What is held against nothing, before any input and after the first touch. */
-interface DeviceMask {
-  before: Mask;
-  after: Mask;
-  picture: boolean;
-}
-
 interface Fault {
   setting: Setting;
   differences: Difference[];
 }
 
-const DEVICES: readonly [id: string, words: string][] = [
-  ['slow-phone', 'on a phone'],
-  ['home-laptop', 'on a laptop'],
-];
 /** Beyond this no more orders are begun; what is left of a plan after its last exception is given some time all the same. */
-const LIMIT_MS = 90_000;
+const LIMIT_MS = 150_000;
 const LEAST_FOR_THE_LAST_MS = 40_000;
 /** Beyond this no fault is looked for any more: a plan that still shows one is not recommended. */
 const GIVE_UP_MS = 180_000;
 /** As many orders are gone through at a time: each loads the page twice, and there are three browsers. */
 const AT_A_TIME = 3;
-/** Less of the fold's picture may differ: a letter's edge. */
-const PICTURE_SHARE = 0.0005;
 const MOST_EXCEPTIONS = 8;
-const MOST_HOSTS = 5;
-const MOST_TAPS = 3;
 
 /**
  * Loads the captured page with a plan beside the page as authored, unslowed and without input, in the same orders of
@@ -86,13 +50,8 @@ export function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
 class Rehearsing {
   #request: RehearsalRequest;
   #pool: StagePool;
+  #beside: Beside;
   #orders: readonly Setting[];
-  /** The orders, and where something waits for a touch, the taps. */
-  #settings: readonly Setting[];
-  /** Whether something waits for a touch. */
-  #waits: boolean;
-  #authored = new Map<string, Promise<Look>>();
-  #masks = new Map<string, Promise<DeviceMask>>();
   #exceptions: Exception[] = [];
   #gaveUp = false;
   #began = performance.now();
@@ -101,21 +60,20 @@ class Rehearsing {
   constructor(request: RehearsalRequest, pool: StagePool) {
     this.#request = request;
     this.#pool = pool;
-    this.#orders = settingsOf(request);
-    this.#settings = this.#orders;
-    this.#waits = activeRules(request.plan).some((rule) => rule.treatment === 'delay');
+    this.#orders = ordersOf(request);
+    const authored = this.#armOf({ ...request.plan, rules: [] });
+    this.#beside = new Beside(pageOf(request), pool, authored, this.#orders);
   }
 
   async run(): Promise<Rehearsal> {
     let { plan } = this.#request;
-    const taps = this.#waits ? await this.#taps() : [];
+    const deeds = activeRules(plan).length ? await this.#deeds() : [];
+    const [first, ...others] = this.#orders;
+    // What shows most comes first.
+    const settings = [first!, ...deeds, ...others];
     let held: readonly Setting[] = [];
     while (activeRules(plan).length) {
-      const waits = activeRules(plan).some((rule) => rule.treatment === 'delay');
-      const [first, ...others] = this.#orders;
-      // What shows most comes first.
-      this.#settings = [first!, ...(waits ? taps : []), ...others];
-      const failed = await this.#hold(plan, this.#settings);
+      const failed = await this.#hold(plan, settings);
       held = failed.held;
       if (failed.first === null) break;
       // The order that shows a fault is held to until it shows none; then all of them are again.
@@ -130,8 +88,9 @@ class Rehearsing {
       plan,
       exceptions: this.#exceptions,
       gaveUp: this.#gaveUp,
-      held: held.length,
-      left: this.#settings.filter((one) => !held.includes(one)).map(({ words }) => words),
+      held: held.filter((one) => this.#orders.includes(one)).length,
+      left: this.#orders.filter((one) => !held.includes(one)).map(({ words }) => words),
+      deeds: this.#gaveUp ? [] : await this.#checks(deeds, held),
       masked: await this.#masked(),
       races: await this.#races(),
     };
@@ -170,6 +129,8 @@ class Rehearsing {
       const part = { ...plan, rules: [...some] };
       return (await this.#differences(part, setting)).length > 0;
     });
+    // What no rule shows by itself, and all of them no longer, was chance.
+    if (!rule && (await this.#differences(plan, setting)).length === 0) return plan;
     if (!rule || this.#exceptions.length >= MOST_EXCEPTIONS) return this.#giveUp(plan);
     // Together with others it may show something else than by itself.
     const alone = await this.#differences({ ...plan, rules: [rule] }, setting);
@@ -185,130 +146,42 @@ class Rehearsing {
     return { ...plan, rules: plan.rules.map((one) => ({ ...one, on: false })) };
   }
 
-  /** In what the page with a plan is neither what it is as authored in this order, nor as recorded. */
-  async #differences(plan: Plan, setting: Setting): Promise<Difference[]> {
-    stopIfCancelled(this.#request.signal);
-    const gone = this.#takenOutBy(plan);
-    const mask = await this.#mask(setting);
-    const [treated, authored] = await Promise.all([this.#look(plan, setting), this.#authoredLook(setting)]);
-    if ((await this.#against(setting, authored, treated, without(mask, gone))).length === 0) return [];
-    // A page that moves by itself differs by chance: both are loaded once more before anything is held against a rule.
-    const [again, anew] = await Promise.all([this.#look(plan, setting), this.#look(null, setting)]);
-    const wider: DeviceMask = {
-      before: joined(mask.before, maskOf(authored.before, anew.before)),
-      after:
-        authored.after && anew.after ? joined(mask.after, maskOf(authored.after, anew.after)) : mask.after,
-      picture: mask.picture || (await comparePictures(authored.picture, anew.picture)).share > PICTURE_SHARE,
-    };
-    // Another order may have found something else that moves in the meantime.
-    const known = await this.#mask(setting);
-    const all: DeviceMask = {
-      before: joined(known.before, wider.before),
-      after: joined(known.after, wider.after),
-      picture: known.picture || wider.picture,
-    };
-    this.#masks.set(maskKey(setting), Promise.resolve(all));
-    const held = without(wider, gone);
-    if ((await this.#against(setting, authored, treated, held)).length === 0) return [];
-    return this.#against(setting, anew, again, held);
+  #differences(plan: Plan, setting: Setting): Promise<Difference[]> {
+    return this.#beside.differences(this.#armOf(plan), setting);
   }
 
-  /** Requests that a plan takes out of the page, with what those made it ask for. */
-  #takenOutBy(plan: Plan): string[] {
-    const { scene } = this.#request;
-    const { takenOut } = applyPlan(scene, plan);
-    return takenOut
-      .flatMap((url) => [url, ...broughtBy(scene.page.requests, url)])
-      .map((url) => `GET ${url}`);
-  }
-
-  /** In what a page as treated is neither what it is as authored, nor that as recorded. */
-  async #against(setting: Setting, authored: Look, treated: Look, mask: DeviceMask): Promise<Difference[]> {
-    const differences = await compare(authored, treated, mask);
-    if (differences.length === 0 || setting.order.failing) return differences;
-    const recorded = await this.#authoredLook({ ...setting, order: AS_RECORDED });
-    return (await compare(recorded, treated, mask)).length === 0 ? [] : differences;
-  }
-
-  #mask(setting: Setting): Promise<DeviceMask> {
-    const key = maskKey(setting);
-    let mask = this.#masks.get(key);
-    if (!mask) this.#masks.set(key, (mask = this.#findMask(setting)));
-    return mask;
-  }
-
-  /** What the page as authored is not twice, and what of it depends on the order of arrival. */
-  async #findMask({ device, tap }: Setting): Promise<DeviceMask> {
-    const setting = { device, order: AS_RECORDED, tap, words: '' };
-    const orders = tap ? [] : this.#orders.filter((one) => one.device === device && !one.order.failing);
-    // What scripts race for is raced for with a tap as well.
-    const untouched = tap && (await this.#mask({ ...setting, tap: null }));
-    const [one, other, ...others] = await Promise.all([
-      this.#authoredLook(setting),
-      this.#look(null, setting),
-      ...orders.map((each) => this.#authoredLook(each)),
-    ]);
-    const twice = (key: 'before' | 'after'): Mask => {
-      const [first, second] = [one[key], other[key]];
-      if (!first || !second) return NO_MASK;
-      const races = withRaces(
-        maskOf(first, second),
-        first,
-        others.flatMap((each) => each[key] ?? []),
-      );
-      return untouched ? joined(untouched[key], races) : races;
-    };
+  #armOf(plan: Plan): Arm {
+    const { capture, scene } = this.#request;
+    const treated = applyPlan(scene, plan);
     return {
-      before: twice('before'),
-      after: twice('after'),
-      picture:
-        (untouched?.picture ?? false) ||
-        (await comparePictures(one.picture, other.picture)).share > PICTURE_SHARE,
+      overrides: overridesOf(capture.documentUrl, treated),
+      takesOut: takenOutBy(scene, treated),
     };
   }
 
-  #authoredLook(setting: Setting): Promise<Look> {
-    const key = `${maskKey(setting)} ${setting.order.id}`;
-    let known = this.#authored.get(key);
-    if (!known) this.#authored.set(key, (known = this.#look(null, setting)));
-    return known;
+  async #deeds(): Promise<Setting[]> {
+    const authored = this.#armOf({ ...this.#request.plan, rules: [] });
+    const atRest = await deedSettings(this.#pool, pageOf(this.#request), authored, DEVICES);
+    const { plan } = this.#request;
+    const scripts = activeRules(plan).some((rule) => rule.kind === 'script');
+    return [...(scripts ? earlySettings(atRest, touchedBy(this.#request)) : []), ...atRest];
   }
 
-  /** @param plan null for the page as authored */
-  async #look(plan: Plan | null, { device, order, tap }: Setting): Promise<Look> {
-    const { capture, bodies, state, scene, signal } = this.#request;
-    const treated = applyPlan(scene, plan ?? { ...this.#request.plan, rules: [] });
-    const errors: string[] = [];
-    const request = { capture, bodies, state, ...(signal ? { signal } : {}) };
-    return this.#pool.on((stage) =>
-      stage.load(request, overridesOf(capture.documentUrl, treated), order, device, {
-        prepare: (session) => listen(session, errors),
-        act: (visit, gates) => look(visit, gates, errors, tap ?? (this.#waits ? 'key' : 'none')),
+  /** What came of what was done, in the order it was tried. */
+  async #checks(deeds: readonly Setting[], held: readonly Setting[]): Promise<PageCheck[]> {
+    const tried = deeds.filter((setting) => !held.includes(setting) || this.#beside.wasInTime(setting));
+    return Promise.all(
+      tried.map(async (setting): Promise<PageCheck> => {
+        if (!held.includes(setting))
+          return { words: setting.words, effect: '', undecided: 'there was no time to try it' };
+        const told = await this.#beside.told(setting);
+        return { words: setting.words, ...told };
       }),
     );
-  }
-
-  /** What delays hold back must not take the first tap: some controls are tapped, each in a load of its own. */
-  async #taps(): Promise<Setting[]> {
-    const { capture, bodies, state, scene, plan, signal } = this.#request;
-    const device = this.#orders[0]!.device;
-    const authored = applyPlan(scene, { ...plan, rules: [] });
-    const request = { capture, bodies, state, ...(signal ? { signal } : {}) };
-    const controls = await this.#pool.on((stage) =>
-      stage.load(request, overridesOf(capture.documentUrl, authored), AS_RECORDED, device, {
-        act: (visit) => visit.inPage.call('foldControls'),
-      }),
-    );
-    return controls.slice(0, MOST_TAPS).map((tap) => ({
-      device,
-      order: AS_RECORDED,
-      tap,
-      words: `${DEVICES[0]![1]}, ${tap.name} tapped first`,
-    }));
   }
 
   async #races(): Promise<string[]> {
-    const masks = await Promise.all(this.#masks.values());
+    const masks = await this.#beside.masks();
     const found = masks.flatMap(({ before, after }) => [
       ...[...before.loose, ...after.loose].map((one) => one.replace(/\|(.+)/, ' “$1”').replace('|', '')),
     ]);
@@ -316,7 +189,7 @@ class Rehearsing {
   }
 
   async #masked(): Promise<string[]> {
-    const masks = await Promise.all(this.#masks.values());
+    const masks = await this.#beside.masks();
     const found = masks.flatMap(({ before, after, picture }) => [
       ...[...before.elements, ...after.elements].slice(0, 3).map((one) => one.split('|')[0]!),
       ...(picture ? ['the picture of the fold'] : []),
@@ -325,65 +198,26 @@ class Rehearsing {
   }
 }
 
-/** What a plan takes out of the page is not missed. */
-function without({ before, after, picture }: DeviceMask, gone: readonly string[]): DeviceMask {
-  const less = (mask: Mask): Mask => ({ ...mask, requests: new Set([...mask.requests, ...gone]) });
-  return { before: less(before), after: less(after), picture };
+/** Requests that a treated page no longer makes, with what those made it ask for. */
+function takenOutBy({ page }: Scene, { takenOut }: TreatedPage): string[] {
+  return takenOut.flatMap((url) => [url, ...broughtBy(page.requests, url)]).map((url) => `GET ${url}`);
 }
 
-/** What is masked is so for a device, and for what is tapped. */
-function maskKey({ device, tap }: Setting): string {
-  return `${device.viewport.width} ${tap ? `${tap.name} ${tap.index}` : ''}`;
+function pageOf({ capture, bodies, state, signal }: RehearsalRequest): StageRequest {
+  return { capture, bodies, state, ...(signal ? { signal } : {}) };
 }
 
-/** The ways in which the page is loaded: in every order on a phone, in the two plainest on a laptop. */
-function settingsOf({ capture, scene, plan }: RehearsalRequest): Setting[] {
-  const treated = applyPlan(scene, plan);
+/** The orders in which a page with a plan is loaded. */
+function ordersOf(request: RehearsalRequest): Setting[] {
+  const waits = activeRules(request.plan).some((rule) => rule.treatment === 'delay');
+  return orderSettings(pageOf(request), touchedBy(request), waits);
+}
+
+/** Addresses of the files that a plan touches or adds. */
+function touchedBy({ scene, plan }: RehearsalRequest): string[] {
   const touched = activeRules(plan).flatMap((rule) =>
     (rule.kind === 'script' || rule.kind === 'stylesheet') && 'url' in rule.match ? [rule.match.url] : [],
   );
-  const own = new URL(capture.documentUrl).hostname;
-  const hosts = [...new Set(capture.exchanges.map((one) => new URL(one.url).hostname))]
-    .filter((host) => host !== own)
-    .slice(0, MOST_HOSTS);
-  const all = [...touched, ...treated.files.filter((file) => file.isNew).map((file) => file.url)];
-  return DEVICES.flatMap(([id, words], index) => {
-    const device = BUILT_IN_CONDITIONS.find((one) => one.id === id)!;
-    const orders = arrivalOrders(all, hosts);
-    return (index === 0 ? orders : orders.filter((one) => /^(recorded|reversed)$/.test(one.id))).map(
-      (order) => ({
-        device,
-        order,
-        tap: null,
-        words: `${words}, ${order.words}`,
-      }),
-    );
-  });
-}
-
-async function compare(authored: Look, treated: Look, mask: DeviceMask): Promise<Difference[]> {
-  const found =
-    authored.after && treated.after
-      ? differencesBetween(authored.after, treated.after, mask.after)
-      : differencesBetween(authored.before, treated.before, mask.before);
-  if (mask.picture) return found;
-  const { share } = await comparePictures(authored.picture, treated.picture);
-  return share > PICTURE_SHARE
-    ? [
-        ...found,
-        {
-          what: 'picture',
-          words: `looks different above the fold before any input (${(share * 100).toFixed(1)} % of it)`,
-        },
-      ]
-    : found;
-}
-
-/** Errors of scripts, without addresses and lines: those change by treating. */
-async function listen(session: CDPSession, errors: string[]): Promise<void> {
-  session.on('Runtime.exceptionThrown', ({ exceptionDetails }) => {
-    const text = exceptionDetails.exception?.description?.split('\n')[0] ?? exceptionDetails.text;
-    errors.push(text.replace(/https?:\S+/g, '…').replace(/:\d+(:\d+)?/g, ''));
-  });
-  await session.send('Runtime.enable');
+  const added = applyPlan(scene, plan).files.flatMap(({ isNew, url }) => (isNew ? [url] : []));
+  return [...touched, ...added];
 }

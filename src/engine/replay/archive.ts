@@ -1,5 +1,6 @@
 import type { Exchange, Header, PageClock } from '../../core/measure/exchange.ts';
 import { contentEncodingOf } from '../../core/measure/headers.ts';
+import { isSendable, sendableStatus } from './headers.ts';
 
 /** What an arm serves instead of, or besides, the captured bytes. */
 export interface Override {
@@ -144,9 +145,9 @@ export class Archive {
         exchange.status !== 204 &&
         exchange.wireBytes > 0);
     return {
-      status: exchange.status || 502,
+      status: sendableStatus(exchange.status),
       headers: exchange.responseHeaders.filter(
-        ([name]) => !DROPPED.has(name.toLowerCase()) && !name.startsWith(':'),
+        (header) => !DROPPED.has(header[0].toLowerCase()) && isSendable(header),
       ),
       body,
       serverMs: exchange.serverMs,

@@ -1,3 +1,4 @@
+import { validateHeaderName, validateHeaderValue } from 'node:http';
 import type { Header } from '../../core/measure/exchange.ts';
 import { headerOf } from '../../core/measure/headers.ts';
 
@@ -52,4 +53,23 @@ export function isNotModified(
     return since >= last;
   }
   return false;
+}
+
+/** Instead of a status that cannot be sent: the capture holds nothing that could be. */
+const BAD_GATEWAY = 502;
+
+/** A captured status as it can be sent: others than final ones a server may not answer with (RFC 9110, section 15). */
+export function sendableStatus(status: number): number {
+  return Number.isInteger(status) && status >= 200 && status <= 599 ? status : BAD_GATEWAY;
+}
+
+/** Whether a captured header can be sent: a HAR, or a server that nothing checks, may name anything. */
+export function isSendable([name, value]: Header): boolean {
+  try {
+    validateHeaderName(name);
+    validateHeaderValue(name, value);
+    return true;
+  } catch {
+    return false;
+  }
 }

@@ -1,9 +1,4 @@
-import {
-  createServer as createHttp,
-  type IncomingMessage,
-  type RequestListener,
-  type ServerResponse,
-} from 'node:http';
+import { createServer as createHttp, type IncomingMessage, type ServerResponse } from 'node:http';
 import { createSecureServer, type Http2ServerResponse, type ServerHttp2Session } from 'node:http2';
 import { createServer as createTcp, type Server, type Socket } from 'node:net';
 import type { ReplayNote } from '../../core/measure/run.ts';
@@ -12,7 +7,7 @@ import { Archive, type ArchivedAnswer } from './archive.ts';
 import { measureOffset } from './calibrate.ts';
 import { encodeNear } from './encode.ts';
 import { isNotModified, moveDates } from './headers.ts';
-import { listenOn } from './listen.ts';
+import { answering, listenOn, orRefuse } from './listen.ts';
 import type { ArmFiles, ReplayedHost, ReplayLoad, ReplayReport } from './messages.ts';
 import { servePreview } from './preview-server.ts';
 import { isText, replaceOrigins } from './origins.ts';
@@ -98,7 +93,7 @@ export class ReplayServer {
     const oldProtocol =
       !asProduction &&
       exchanges.some((one) => one.url.startsWith(`${place}/`) && one.protocol === 'http/1.1');
-    const answer: RequestListener = (request, response) => this.#answer(origins, request, response);
+    const answer = answering((path, request, response) => this.#answer(origins, path, request, response));
     const inner: Server = secure
       ? createSecureServer(
           { ...certificate, allowHTTP1: true, ...(oldProtocol ? { ALPNProtocols: ['http/1.1'] } : {}) },
@@ -133,10 +128,15 @@ export class ReplayServer {
     return url;
   }
 
-  #answer(origins: readonly string[], request: IncomingMessage, response: ServerResponse): void {
+  #answer(
+    origins: readonly string[],
+    path: string,
+    request: IncomingMessage,
+    response: ServerResponse,
+  ): void {
     const archive = this.#archive(this.#arm);
     const method = request.method ?? 'GET';
-    const urls = origins.map((origin) => origin + (request.url ?? '/'));
+    const urls = origins.map((origin) => origin + path);
     const url = urls.find((one) => archive.holds(method, one)) ?? urls[0]!;
     const match = archive.match(method, url);
     request.resume();
@@ -148,7 +148,8 @@ export class ReplayServer {
     }
     if (match.how === 'loose') this.#notes.push({ url, matched: 'loose', answeredWith: match.url });
     const { answer } = match;
-    setTimeout(() => this.#send(answer, request, response), this.#load.serverTimes ? answer.serverMs : 0);
+    const send = () => orRefuse(response, () => this.#send(answer, request, response));
+    setTimeout(send, this.#load.serverTimes ? answer.serverMs : 0);
   }
 
   #send(answer: ArchivedAnswer, request: IncomingMessage, response: ServerResponse): void {

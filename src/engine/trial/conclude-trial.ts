@@ -3,6 +3,7 @@ import type { RunObservation } from '../../core/measure/run.ts';
 import { broughtBy } from '../../core/path/brought-by.ts';
 import { faultsOf } from '../../core/rehearse/rehearsal.ts';
 import { AS_IS, TREATED, type ArmId } from '../../core/trial/arms.ts';
+import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
 import { failedOnlyTreated, missingTreated } from '../../core/trial/requests.ts';
 import { judge, type TrialChecks, type TrialResult } from '../../core/trial/verdict.ts';
 import type { Pair } from '../../core/trial/pair.ts';
@@ -10,6 +11,7 @@ import type { TreatedPage } from '../../core/treat/apply.ts';
 import { comparePictures, drawDifference } from '../fold/pictures.ts';
 import type { Round } from '../lab/rounds.ts';
 import type { TimedLoad } from '../load/timed-load.ts';
+import { billsOfPair } from './bills.ts';
 import type { Trial, TrialArm, TrialRequest } from './trial.ts';
 
 /** A load of each arm, side by side. */
@@ -68,6 +70,7 @@ export async function concludeTrial(
       held: request.rehearsal.held,
       of: request.rehearsal.held + request.rehearsal.left.length,
       faults: faultsOf(request.rehearsal),
+      deeds: request.rehearsal.deeds,
     },
   };
   const result = judge(pairs, checks, request.pageName);
@@ -86,6 +89,8 @@ export async function concludeTrial(
       consoleErrors: checks.consoleErrors[key],
     };
   };
+  const shown = runs[shownPair];
+  const observed = shown && { asIs: shown.asIs.observation, treated: shown.treated.observation };
   return {
     takenAt: new Date().toISOString(),
     conditions: request.conditions,
@@ -93,9 +98,19 @@ export async function concludeTrial(
     shownPair,
     result,
     checks,
+    left: observed && request.billed ? leftOf(request.billed, observed, result.headline) : null,
     pictureDifference: both && (await drawDifference(...both)),
     ...setting,
   };
+}
+
+/** What is left of the shown pair's paint; a bill that cannot be read must not cost a trial that was held. */
+function leftOf(...asked: Parameters<typeof billsOfPair>): WhatIsLeft | null {
+  try {
+    return billsOfPair(...asked);
+  } catch {
+    return null;
+  }
 }
 
 /** The pair whose difference is nearest to the median of all. */

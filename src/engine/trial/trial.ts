@@ -6,8 +6,10 @@ import type { Frame } from '../../core/measure/run.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
 import type { Yardstick } from '../../core/measure/yardstick.ts';
 import type { ArmId } from '../../core/trial/arms.ts';
+import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
 import type { TrialChecks, TrialResult } from '../../core/trial/verdict.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
+import type { BilledPage } from './bills.ts';
 import type { LoadLimits } from '../chromium/visit.ts';
 
 export interface TrialRequest {
@@ -23,6 +25,8 @@ export interface TrialRequest {
   /** What rehearsing this very plan has shown; null where that was not done. */
   rehearsal: Rehearsal | null;
   pageName: string;
+  /** What the bills of the shown pair's loads are read with; null where they are not wanted. */
+  billed: BilledPage | null;
   seed?: number;
   limits?: LoadLimits;
   onProgress?: (step: string, done: number, of: number) => void;
@@ -47,6 +51,8 @@ export interface Trial {
   shownPair: number;
   result: TrialResult;
   checks: TrialChecks;
+  /** What the treated paint still waits for; null where no pair shows the paint. */
+  left: WhatIsLeft | null;
   pictureDifference: Uint8Array | null;
   windowMs: number;
   seed: number;

@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import { jsonOf } from '../storable.ts';
 
 /** The key under which a record says its version. */
 const VERSION = 'recordVersion';
@@ -38,7 +39,7 @@ export function recordKind<T extends object>(kind: {
 }): RecordKind<T> {
   const newest = kind.upgraders.length + 1;
   return {
-    write: (value) => JSON.stringify({ ...value, [VERSION]: newest }),
+    write: (value) => jsonOf({ ...value, [VERSION]: newest }),
     read(stored) {
       if (!isRecord(stored)) throw new UnreadableRecord(kind.what, 'it is no record', kind.todo);
       const { [VERSION]: said = 1, ...data } = stored;

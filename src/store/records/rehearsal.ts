@@ -5,10 +5,12 @@ import { recordKind } from './record.ts';
 export const REHEARSAL = recordKind<Rehearsal>({
   what: 'A rehearsal',
   todo: 'Rehearse the plan again.',
-  upgraders: [],
+  // What is rehearsed in another way is rehearsed again: nothing of before is ever shown.
+  upgraders: [(before) => ({ ...before, deeds: [] })],
   shape: v.looseObject({
     plan: v.looseObject({ rules: v.array(v.unknown()) }),
     exceptions: v.array(v.looseObject({ ruleId: v.string(), evidence: v.string() })),
     held: v.number(),
+    deeds: v.array(v.looseObject({ words: v.string(), effect: v.string() })),
   }),
 });

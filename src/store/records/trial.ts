@@ -2,7 +2,8 @@ import * as v from 'valibot';
 import type { Metrics, MetricSpreads } from '../../core/measure/metrics.ts';
 import type { AnyYardstick } from '../../core/measure/yardstick.ts';
 import type { ArmId } from '../../core/trial/arms.ts';
-import type { TrialChecks, TrialResult } from '../../core/trial/verdict.ts';
+import type { Break, BreakKind, TrialChecks, TrialResult } from '../../core/trial/verdict.ts';
+import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
 import { recordKind } from './record.ts';
 
 /** A trial without its pictures. */
@@ -13,6 +14,8 @@ export interface TrialRecord {
   shownPair: number | null;
   result: TrialResult;
   checks: TrialChecks;
+  /** What the treated paint still waits for; null for a trial of before. */
+  left: WhatIsLeft | null;
   windowMs: number;
   seed: number;
   /** In which order the arms of each pair ran. */
@@ -22,10 +25,37 @@ export interface TrialRecord {
   quality: { rejected: string[]; tooBusy: boolean };
 }
 
+/** What broke was told in words alone. */
+function brokenOf(result: unknown): { breaks: Break[] } {
+  const words = (result as { breaks?: string[] }).breaks ?? [];
+  const kindOf = (said: string): BreakKind =>
+    said.includes('console')
+      ? 'console'
+      : said.includes('fail')
+        ? 'failed-requests'
+        : said.includes('no longer')
+          ? 'missing-requests'
+          : 'rehearsal';
+  return { breaks: words.map((said) => ({ kind: kindOf(said), words: said })) };
+}
+
+/** Nothing was done on a page that was rehearsed. */
+function withDeeds(checks: unknown): unknown {
+  const { rehearsal, ...rest } = checks as Partial<TrialChecks>;
+  return { ...rest, rehearsal: rehearsal ? { ...rehearsal, deeds: [] } : null };
+}
+
 export const TRIAL = recordKind<TrialRecord>({
   what: 'A trial',
   todo: 'Hold it again.',
-  upgraders: [],
+  upgraders: [
+    ({ result, checks, ...before }) => ({
+      ...before,
+      result: { ...(result as object), ...brokenOf(result), undecided: [], remarks: [] },
+      checks: withDeeds(checks),
+      left: null,
+    }),
+  ],
   shape: v.looseObject({
     arms: v.array(v.looseObject({ id: v.string(), spreads: v.looseObject({}) })),
     result: v.looseObject({ verdict: v.string(), headline: v.string(), sentence: v.string() }),

@@ -1,6 +1,7 @@
 'use client';
 import type { ProveView } from '@/usecases/prove-view';
 import { useStage } from '../api';
+import { DeedList } from '../parts/DeedList';
 import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 import { CheckTable } from './prove/CheckTable';
@@ -11,6 +12,7 @@ import { MetricTable } from './prove/MetricTable';
 import { Mirror } from './prove/Mirror';
 import { OpenByHand } from './prove/OpenByHand';
 import { PairTable } from './prove/PairTable';
+import { WhatIsLeft } from './prove/WhatIsLeft';
 import { RuleGains } from './prove/RuleGains';
 
 /** Prove: as is and treated, in pairs, on the same bytes. */
@@ -43,8 +45,11 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
   return (
     <main className="screen">
       <h1 className="sentence">{data.result.sentence}</h1>
+      {data.result.remarks.length ? (
+        <p style={{ margin: '0 0 10px' }}>{data.result.remarks.join(' ')}</p>
+      ) : null}
       {data.stale.length ? (
-        <p className="note">Out of date: {data.stale.join(', ')}. Run the trial again.</p>
+        <p className="note">This trial is out of date: {data.stale.join(', ')}. Run the trial again.</p>
       ) : null}
       <Caveats said={data.caveats} />
       <div
@@ -56,6 +61,7 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
             <JobButton kind="trial" label="Run the trial again" {...props} />
             <OpenByHand {...props} />
           </div>
+          <WhatIsLeft data={data} />
           <RuleGains {...props} />
         </div>
         <div style={{ display: 'grid', gap: 12 }}>
@@ -67,6 +73,14 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
       <HowMeasured data={data} />
       <h2 style={{ fontSize: 15 }}>Each pair</h2>
       <PairTable data={data} />
+      {data.checks.rehearsal?.deeds.length ? (
+        <section id="deeds">
+          <h2 style={{ fontSize: 15 }}>Done on it as a visitor would</h2>
+          <div className="sheet" style={{ padding: '4px 12px' }}>
+            <DeedList deeds={data.checks.rehearsal.deeds} />
+          </div>
+        </section>
+      ) : null}
       <h2 style={{ fontSize: 15 }}>Final pictures</h2>
       <FinalPictures data={data} />
     </main>

@@ -1,3 +1,4 @@
+import { keepingEarlyClicks } from '../early-clicks.ts';
 import { attribute } from '../../html/markup.ts';
 import { fileNameOf } from '../../path/party.ts';
 import { waitingRefusal } from '../waiting.ts';
@@ -26,6 +27,7 @@ export const afterPaint: Treatment<'script'> = {
     const src = attributes['src'];
     return {
       headScripts: [
+        ...keepingEarlyClicks(script, scene),
         { code: AFTER_PAINT_LOADER, title: 'What runs scripts once the first content is on screen' },
       ],
       headTags:

@@ -1,3 +1,4 @@
+import { keepingEarlyClicks } from '../early-clicks.ts';
 import { lineWords } from '../../words/refusals.ts';
 import { findingIn, placeOf, tiedToPlace } from '../places.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
@@ -20,5 +21,8 @@ export const async: Treatment<'script'> = {
     const current = findingIn(script, 'currentScript');
     return current ? `currentScript (${lineWords(placeOf(script, current))}) still finds its element` : null;
   },
-  contributes: ({ element: { element } }) => ({ elements: [{ element, attributes: { async: '' } }] }),
+  contributes: (script, scene) => ({
+    headScripts: keepingEarlyClicks(script, scene),
+    elements: [{ element: script.element.element, attributes: { async: '' } }],
+  }),
 };

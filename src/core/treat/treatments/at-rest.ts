@@ -1,3 +1,4 @@
+import { keepingEarlyClicks } from '../early-clicks.ts';
 import { waitingRefusal } from '../waiting.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
 import { AT_REST_LOADER, AT_REST_TYPE, waitingAttributes } from '../waiting-loaders.ts';
@@ -16,7 +17,10 @@ export const atRest: Treatment<'script'> = {
   note: () => 'runs by itself after load, so that visits without a touch are counted as well',
   contributes(script, scene) {
     return {
-      headScripts: [{ code: AT_REST_LOADER, title: 'What runs scripts once the page rests' }],
+      headScripts: [
+        ...keepingEarlyClicks(script, scene),
+        { code: AT_REST_LOADER, title: 'What runs scripts once the page rests' },
+      ],
       elements: [
         { element: script.element.element, attributes: waitingAttributes(script, scene, AT_REST_TYPE) },
       ],

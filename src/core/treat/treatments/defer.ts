@@ -1,3 +1,4 @@
+import { keepingEarlyClicks } from '../early-clicks.ts';
 import { lineWords } from '../../words/refusals.ts';
 import { findingIn, placeOf, tiedToPlace } from '../places.ts';
 import { afterLibraries } from './after-libraries.ts';
@@ -24,7 +25,8 @@ export const defer: Treatment<'script'> = {
     return current ? `currentScript (${lineWords(placeOf(script, current))}) still finds its element` : null;
   },
   // Of both, async counts (HTML, "prepare the script element").
-  contributes: ({ element: { element } }) => ({
-    elements: [{ element, attributes: { defer: '', async: null } }],
+  contributes: (script, scene) => ({
+    headScripts: keepingEarlyClicks(script, scene),
+    elements: [{ element: script.element.element, attributes: { defer: '', async: null } }],
   }),
 };

@@ -1,3 +1,4 @@
+import { keepingEarlyClicks } from '../early-clicks.ts';
 import { DELAYED_TYPE, DELAY_LOADER, waitingAttributes } from '../waiting-loaders.ts';
 import { answersTouch } from '../answers-touch.ts';
 import { hidingOf } from '../hiding.ts';
@@ -26,7 +27,10 @@ export const delay: Treatment<'script'> = {
   },
   contributes(script, scene) {
     return {
-      headScripts: [{ code: DELAY_LOADER, title: 'What runs delayed scripts at the first interaction' }],
+      headScripts: [
+        ...keepingEarlyClicks(script, scene),
+        { code: DELAY_LOADER, title: 'What runs delayed scripts at the first interaction' },
+      ],
       elements: [
         { element: script.element.element, attributes: waitingAttributes(script, scene, DELAYED_TYPE) },
       ],

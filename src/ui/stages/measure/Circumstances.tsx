@@ -119,7 +119,7 @@ function Fonts({ data }: { data: MeasureView }) {
     <>
       <h2>Fonts that paint</h2>
       {fonts.slice(0, 6).map((font) => (
-        <p key={font.family + String(font.aboveFold)} style={{ margin: '3px 0' }}>
+        <p key={`${font.family} ${String(font.aboveFold)} ${font.sample}`} style={{ margin: '3px 0' }}>
           {font.family}{' '}
           <span className="muted">
             {font.aboveFold ? 'above the fold' : 'below the fold'}: “{font.sample.slice(0, 28)}”

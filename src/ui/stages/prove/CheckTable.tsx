@@ -11,7 +11,7 @@ export function CheckTable({ data: { checks } }: { data: ProveView }) {
         <thead>
           <tr>
             <th>Did anything break?</th>
-            <th className="number">6 checks</th>
+            <th className="number">7 checks</th>
           </tr>
         </thead>
         <tbody>
@@ -71,9 +71,35 @@ export function CheckTable({ data: { checks } }: { data: ProveView }) {
             </td>
             <td className="number">{rehearsedCell(checks.rehearsal)}</td>
           </tr>
+          <Deeds rehearsal={checks.rehearsal} />
         </tbody>
       </table>
     </div>
+  );
+}
+
+/** Taps, keys, scrolling: a person sees what was tried. */
+function Deeds({ rehearsal }: { rehearsal: ProveView['checks']['rehearsal'] }) {
+  const deeds = rehearsal?.deeds ?? [];
+  const undecided = deeds.filter((one) => one.undecided !== null).length;
+  return (
+    <tr>
+      <td>
+        Done on it as a visitor would
+        {deeds.length ? (
+          <>
+            : <a href="#deeds">what, and what it came to</a>
+          </>
+        ) : null}
+      </td>
+      <td className="number">
+        {deeds.length === 0
+          ? 'nothing'
+          : undecided
+            ? `${undecided} of ${deeds.length} undecided`
+            : `same in all ${deeds.length}`}
+      </td>
+    </tr>
   );
 }
 

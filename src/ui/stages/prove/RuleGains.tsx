@@ -26,7 +26,7 @@ export function RuleGains(props: StageProps) {
           </p>
           {data.warning ? <p className="note">{data.warning}</p> : null}
           {data.stale.length ? (
-            <p className="note">Out of date: {data.stale.join(', ')}. Measure it again.</p>
+            <p className="note">These gains are out of date: {data.stale.join(', ')}. Measure it again.</p>
           ) : null}
           <GainTable data={data} />
         </>

@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import type { Plan } from '@/core/treat/plan';
 import { rehearsalRemarks, rehearsedSentence } from '@/core/words/rehearsal';
 import type { TreatView } from '@/usecases/treat-view';
+import { DeedList } from '../../parts/DeedList';
 import { JobButton, type StageProps } from '../../parts/StageFrame';
 import { nameOf } from './rule-names';
 
@@ -37,6 +38,12 @@ export function Rehearsed({
           {name(one.ruleId)}, {one.label}: {one.evidence}
         </p>
       ))}
+      {rehearsal?.deeds.length ? (
+        <details style={{ marginTop: 4 }}>
+          <summary>What was done on it as a visitor would</summary>
+          <DeedList deeds={rehearsal.deeds} />
+        </details>
+      ) : null}
       {rehearsal && rehearsalRemarks(rehearsal).length ? (
         <details style={{ marginTop: 4 }}>
           <summary>What was not held to anything</summary>

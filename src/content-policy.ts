@@ -1,0 +1,28 @@
+/**
+ * What the application's own pages may load and run (CSP 3): themselves, and scripts that carry the answer's nonce.
+ * Nobody frames them. Styles stand in elements, since the interface's library writes them there.
+ */
+export function contentPolicy(nonce: string): string {
+  return [
+    "default-src 'self'",
+    `script-src 'self' 'nonce-${nonce}' 'strict-dynamic'`,
+    "style-src 'self' 'unsafe-inline'",
+    "img-src 'self' data: blob:",
+    "font-src 'self'",
+    "connect-src 'self'",
+    "worker-src 'self' blob:",
+    "object-src 'none'",
+    "frame-src 'none'",
+    "frame-ancestors 'none'",
+    "base-uri 'none'",
+    "form-action 'self'",
+  ].join('; ');
+}
+
+/** The same for browsers that do not know frame-ancestors; and no answer is taken for what it does not say it is. */
+export const GUARDS: readonly (readonly [name: string, value: string])[] = [
+  ['x-frame-options', 'DENY'],
+  ['x-content-type-options', 'nosniff'],
+  ['referrer-policy', 'no-referrer'],
+  ['cross-origin-opener-policy', 'same-origin'],
+];

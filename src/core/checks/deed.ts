@@ -1,0 +1,86 @@
+/** An element by how it is named, and which of those named so it is. */
+export interface NamedElement {
+  name: string;
+  index: number;
+}
+
+/** What a visitor does with one element. */
+export type DeedOnElement = 'tap' | 'press' | 'hover' | 'type' | 'choose' | 'send';
+
+/**
+ * What is done to a page at rest. "key" presses one that nothing listens to; "press" is the Enter key on what has the
+ * focus; "send" asks a form to be sent, and sends nothing. "early tap" does not wait for rest: what is there already
+ * while scripts are still on their way is tapped then.
+ */
+export type Deed =
+  | { kind: 'nothing' | 'key' | 'scroll' }
+  | {
+      kind: DeedOnElement | 'early tap';
+      on: NamedElement;
+      /** What a visitor calls it; empty for what has no words. */
+      label: string;
+    };
+
+/** Something that a visitor can do on a page, and how much it tells whether the page works. */
+export interface FoundDeed {
+  kind: DeedOnElement;
+  on: NamedElement;
+  label: string;
+  /** The more, the sooner it is tried. */
+  telling: number;
+}
+
+export const NOTHING: Deed = { kind: 'nothing' };
+export const A_KEY: Deed = { kind: 'key' };
+
+/** So many of each are tried at one viewport, the telling ones first. */
+const MOST: Record<DeedOnElement, number> = { tap: 4, press: 1, hover: 2, type: 2, choose: 1, send: 1 };
+const ORDER: readonly DeedOnElement[] = ['tap', 'send', 'type', 'choose', 'hover', 'press'];
+
+/** What is tried of all that a visitor can do: each sort, the telling ones first. @param touch nothing hovers there */
+export function chooseDeeds(found: readonly FoundDeed[], touch: boolean): Deed[] {
+  const telling = [...found].sort((one, other) => other.telling - one.telling);
+  return ORDER.filter((kind) => !(touch && kind === 'hover')).flatMap((kind) =>
+    telling
+      .filter((one) => one.kind === kind)
+      .slice(0, MOST[kind])
+      .map(({ on, label }) => ({ kind, on, label })),
+  );
+}
+
+/** So many of what is tapped at rest are tapped before as well. */
+const MOST_EARLY = 3;
+
+/** The telling taps of what is done, as an impatient visitor does them. */
+export function earlyTaps(deeds: readonly Deed[]): Deed[] {
+  return deeds
+    .flatMap((deed) => (deed.kind === 'tap' ? [{ ...deed, kind: 'early tap' as const }] : []))
+    .slice(0, MOST_EARLY);
+}
+
+/** The same deed has the same key. */
+export function deedKey(deed: Deed): string {
+  return 'on' in deed ? `${deed.kind} ${deed.on.name} ${deed.on.index}` : deed.kind;
+}
+
+/** A deed as a person would say it: "“Menu” tapped". Empty for those that are none. */
+export function deedWords(deed: Deed): string {
+  if (!('on' in deed)) return deed.kind === 'scroll' ? 'scrolled through' : '';
+  const name = deed.label ? `“${deed.label}” (${deed.on.name})` : deed.on.name;
+  switch (deed.kind) {
+    case 'tap':
+      return `${name} tapped`;
+    case 'early tap':
+      return `${name} tapped before scripts are there`;
+    case 'press':
+      return `Enter pressed on ${name}`;
+    case 'hover':
+      return `the pointer on ${name}`;
+    case 'type':
+      return `something typed into ${name}`;
+    case 'choose':
+      return `another choice made in ${name}`;
+    case 'send':
+      return `${name} about to be sent`;
+  }
+}

@@ -1,0 +1,43 @@
+import { HEADLINE_NAMES, type HeadlineKey } from '../measure/headline.ts';
+import { capital, ms } from '../path/words.ts';
+import { matchText, type Plan } from '../treat/plan.ts';
+import { treatmentLabel } from '../treat/treatments/index.ts';
+import type { LeftLine, WhatIsLeft } from '../trial/what-is-left.ts';
+import { billWords } from './bill.ts';
+
+/** Less is no line of its own, ms: a frame. */
+export const LEAST_LEFT_MS = 17;
+
+/** What is left of a treated paint, in a sentence. */
+export function leftSentence({ treatedMs, floorMs, lines }: WhatIsLeft, headline: HeadlineKey): string {
+  const longest = lines.filter((one) => one.treatedMs >= LEAST_LEFT_MS).slice(0, 2);
+  const above =
+    floorMs === null
+      ? ''
+      : treatedMs - floorMs < LEAST_LEFT_MS
+        ? ', which is its floor'
+        : `, ${ms(treatedMs - floorMs)} above its floor`;
+  const told = longest.map((one) => `${billWords(one).label} (${ms(one.treatedMs)})`).join(' and ');
+  return `${capital(HEADLINE_NAMES[headline])} is left at ${ms(treatedMs)}${above}${told ? `; it waits longest for ${told}` : ''}.`;
+}
+
+/** What can still be done about a line, or why nothing can. */
+export function leftTodo(line: LeftLine, plan: Plan, documentUrl: string): string {
+  if (line.treatedMs < LEAST_LEFT_MS) return line.asIsMs >= LEAST_LEFT_MS ? 'gone' : '';
+  const { url, kind } = line;
+  const rule = url === undefined ? undefined : plan.rules.find((one) => matchText(one.match) === url);
+  if (rule?.on && rule.treatment !== 'as-authored')
+    return `already: ${treatmentLabel(rule.kind, rule.treatment)}`;
+  if (rule) return rule.reason;
+  if (url === undefined || url === documentUrl) {
+    if (kind === 'server' || kind === 'connect' || kind === 'redirect')
+      return 'the server, or the way to it: nothing in the page can change that';
+    if (kind === 'bytes') return 'the HTML itself: a smaller page arrives sooner';
+    if (kind === 'unexplained' || kind === 'start') return 'nothing here can change that';
+    if (kind === 'running') return 'scripts that stand in the page: see Treat';
+    return 'the browser’s own work: less HTML and fewer rules make it shorter';
+  }
+  return kind === 'running'
+    ? 'it runs by itself, or is put in by another'
+    : 'no treatment is known for it here';
+}

@@ -1,0 +1,256 @@
+import type { CDPSession } from 'puppeteer-core';
+import { deedKey, NOTHING, type Deed } from '../../core/checks/deed.ts';
+import { effectOf, whyUndecided } from '../../core/checks/page-check.ts';
+import { AS_RECORDED, type ArrivalOrder } from '../../core/rehearse/arrival.ts';
+import {
+  differencesBetween,
+  joined,
+  maskOf,
+  NO_MASK,
+  withRaces,
+  type Difference,
+  type Mask,
+} from '../../core/rehearse/outcome.ts';
+import type { VisitDevice } from '../chromium/visit.ts';
+import { stopIfCancelled } from '../errors.ts';
+import { comparePictures } from '../fold/pictures.ts';
+import type { Override } from '../replay/archive.ts';
+import { tap } from './deeds.ts';
+import { look, type Look } from './look.ts';
+import type { StageRequest } from './rehearsal-stage.ts';
+import type { StagePool } from './stage-pool.ts';
+
+/** One way of loading the page, and what is done on it once it rests. */
+export interface Setting {
+  device: VisitDevice;
+  order: ArrivalOrder;
+  deed: Deed;
+  /** "on a phone, reversed". */
+  words: string;
+}
+
+/** A page with something done to it: what it is served, and the requests that this takes out ("GET …"). */
+export interface Arm {
+  overrides: readonly Override[];
+  takesOut: readonly string[];
+}
+
+/** What is held against nothing, before any input and after what is done. */
+export interface DeviceMask {
+  before: Mask;
+  after: Mask;
+  picture: boolean;
+}
+
+/** Less of a picture may differ: a letter's edge. */
+const PICTURE_SHARE = 0.0005;
+
+/** A captured page as authored, and any other held beside it: loaded in the same ways, looked at, and compared. */
+export class Beside {
+  #page: StageRequest;
+  #pool: StagePool;
+  #authoredArm: Arm;
+  #orders: readonly Setting[];
+  #authored = new Map<string, Promise<Look>>();
+  #masks = new Map<string, Promise<DeviceMask>>();
+  /** Of what is done early, by what is masked for it: whether it was there to be done so, in the arm held last. */
+  #early = new Map<string, boolean>();
+
+  /** @param orders those in which the page as authored is loaded to see what depends on them */
+  constructor(page: StageRequest, pool: StagePool, authored: Arm, orders: readonly Setting[]) {
+    this.#page = page;
+    this.#pool = pool;
+    this.#authoredArm = authored;
+    this.#orders = orders;
+  }
+
+  /** In what an arm is neither what the page as authored is in this order, nor as recorded. */
+  async differences(arm: Arm, setting: Setting): Promise<Difference[]> {
+    stopIfCancelled(this.#page.signal);
+    const { takesOut } = arm;
+    const mask = await this.#mask(setting);
+    const [treated, authored] = await Promise.all([this.#look(arm, setting), this.#authoredLook(setting)]);
+    if ((await this.#against(setting, authored, treated, without(mask, takesOut))).length === 0) return [];
+    // A page that moves by itself differs by chance: both are loaded once more before anything is held against a rule.
+    const [again, anew] = await Promise.all([
+      this.#look(arm, setting),
+      this.#look(this.#authoredArm, setting),
+    ]);
+    const wider: DeviceMask = {
+      before: joined(mask.before, maskOf(authored.before, anew.before)),
+      after:
+        authored.after && anew.after ? joined(mask.after, maskOf(authored.after, anew.after)) : mask.after,
+      picture: mask.picture || (await picturesDiffer(authored, anew)) > PICTURE_SHARE,
+    };
+    // Another order may have found something else that moves in the meantime.
+    const known = await this.#mask(setting);
+    const all: DeviceMask = {
+      before: joined(known.before, wider.before),
+      after: joined(known.after, wider.after),
+      picture: known.picture || wider.picture,
+    };
+    this.#masks.set(maskKey(setting), Promise.resolve(all));
+    const held = without(wider, takesOut);
+    if ((await this.#against(setting, authored, treated, held)).length === 0) return [];
+    return this.#against(setting, anew, again, held);
+  }
+
+  /** What was done came to as authored, and why nothing can be said of it, where that is so. */
+  async told(setting: Setting): Promise<{ effect: string; undecided: string | null }> {
+    const [{ before, after, unanswered }, mask, untouched] = await Promise.all([
+      this.#authoredLook(setting),
+      this.#mask(setting),
+      // What was done early shows at rest already.
+      setting.deed.kind === 'early tap' ? this.#authoredLook(this.#plain(setting)) : null,
+    ]);
+    return {
+      effect: after ? effectOf(untouched?.before ?? before, after) : '',
+      undecided: whyUndecided(after ?? before, (after ? mask.after : mask.before).elements, unanswered),
+    };
+  }
+
+  /** Whether something was done when it was meant to be. What is not there early is done at rest, which says no more. */
+  wasInTime(setting: Setting): boolean {
+    return setting.deed.kind !== 'early tap' || this.#early.get(maskKey(setting)) === true;
+  }
+
+  /** All that was held against nothing so far. */
+  masks(): Promise<DeviceMask[]> {
+    return Promise.all(this.#masks.values());
+  }
+
+  async #against(setting: Setting, authored: Look, treated: Look, mask: DeviceMask): Promise<Difference[]> {
+    const differences = await compare(setting, authored, treated, mask);
+    if (differences.length === 0 || setting.order.failing || setting.order === AS_RECORDED)
+      return differences;
+    const recorded = await this.#authoredLook({ ...setting, order: AS_RECORDED });
+    return (await compare(setting, recorded, treated, mask)).length === 0 ? [] : differences;
+  }
+
+  #mask(setting: Setting): Promise<DeviceMask> {
+    const key = maskKey(setting);
+    let mask = this.#masks.get(key);
+    if (!mask) {
+      mask = isPlain(setting.deed) ? this.#findMask(setting) : this.#deedMask(setting);
+      this.#masks.set(key, mask);
+    }
+    return mask;
+  }
+
+  /** What the page as authored is not twice, and what of it depends on the order of arrival. */
+  async #findMask({ device, deed }: Setting): Promise<DeviceMask> {
+    const setting = { device, order: AS_RECORDED, deed, words: '' };
+    const orders = this.#orders.filter((one) => one.device === device && !one.order.failing);
+    const [one, other, ...others] = await Promise.all([
+      this.#authoredLook(setting),
+      this.#look(this.#authoredArm, setting),
+      ...orders.map((each) => this.#authoredLook(each)),
+    ]);
+    const twice = (key: 'before' | 'after'): Mask => {
+      const [first, second] = [one[key], other[key]];
+      if (!first || !second) return NO_MASK;
+      return withRaces(
+        maskOf(first, second),
+        first,
+        others.flatMap((each) => each[key] ?? []),
+      );
+    };
+    return {
+      before: twice('before'),
+      after: twice('after'),
+      picture: (await picturesDiffer(one, other)) > PICTURE_SHARE,
+    };
+  }
+
+  /** What is not the same twice without anything done is not so with it either; the rest shows once it differs. */
+  async #deedMask(setting: Setting): Promise<DeviceMask> {
+    const { before, after, picture } = await this.#mask(this.#plain(setting));
+    return { before, after: joined(before, after), picture };
+  }
+
+  /** The page as recorded, with nothing done that it could answer. */
+  #plain({ device, words }: Setting): Setting {
+    const deed = this.#orders.find((one) => one.device === device)?.deed ?? NOTHING;
+    return { device, order: AS_RECORDED, deed, words };
+  }
+
+  #authoredLook(setting: Setting): Promise<Look> {
+    const key = `${maskKey(setting)} ${setting.order.id}`;
+    let known = this.#authored.get(key);
+    if (!known) this.#authored.set(key, (known = this.#look(this.#authoredArm, setting)));
+    return known;
+  }
+
+  async #look(arm: Arm, setting: Setting): Promise<Look> {
+    const { device, order, deed } = setting;
+    const errors: string[] = [];
+    const { touch } = device;
+    let isDone = false;
+    const seen = await this.#pool.on((stage) =>
+      stage.load(this.#page, arm.overrides, order, device, {
+        prepare: (session) => listen(session, errors),
+        early: async (visit) => {
+          if (deed.kind === 'early tap') isDone = await tap(visit, deed.on, touch);
+        },
+        act: (visit, gates) => look(visit, gates, errors, { deed, touch, isDone }),
+      }),
+    );
+    if (arm !== this.#authoredArm) this.#early.set(maskKey(setting), isDone);
+    return seen;
+  }
+}
+
+/** Nothing is done that the page could answer. */
+function isPlain({ kind }: Deed): boolean {
+  return kind === 'nothing' || kind === 'key';
+}
+
+/** What a plan takes out of the page is not missed. */
+function without({ before, after, picture }: DeviceMask, gone: readonly string[]): DeviceMask {
+  const less = (mask: Mask): Mask => ({ ...mask, requests: new Set([...mask.requests, ...gone]) });
+  return { before: less(before), after: less(after), picture };
+}
+
+/** What is masked is so for a device, and for what is done. */
+function maskKey({ device, deed }: Setting): string {
+  return `${device.viewport.width} ${deedKey(deed)}`;
+}
+
+async function compare(
+  { deed }: Setting,
+  authored: Look,
+  treated: Look,
+  mask: DeviceMask,
+): Promise<Difference[]> {
+  const found =
+    authored.after && treated.after
+      ? differencesBetween(authored.after, treated.after, mask.after)
+      : differencesBetween(authored.before, treated.before, mask.before);
+  if (mask.picture) return found;
+  const share = await picturesDiffer(authored, treated);
+  if (share <= PICTURE_SHARE) return found;
+  const where = isPlain(deed)
+    ? 'above the fold before any input'
+    : deed.kind === 'scroll'
+      ? 'once it was scrolled through'
+      : 'then';
+  return [
+    ...found,
+    { what: 'picture', words: `looks different ${where} (${(share * 100).toFixed(1)} % of it)` },
+  ];
+}
+
+/** How much of the pictures differs, as far down as both reach. */
+async function picturesDiffer(one: Look, other: Look): Promise<number> {
+  const rows = Math.min(one.pictureRows, other.pictureRows);
+  return (await comparePictures(one.picture, other.picture, { rows })).share;
+}
+
+/** Errors of scripts, without addresses and lines: those change by treating. */
+async function listen(session: CDPSession, errors: string[]): Promise<void> {
+  session.on('Runtime.exceptionThrown', ({ exceptionDetails }) => {
+    const text = exceptionDetails.exception?.description?.split('\n')[0] ?? exceptionDetails.text;
+    errors.push(text.replace(/https?:\S+/g, '…').replace(/:\d+(:\d+)?/g, ''));
+  });
+  await session.send('Runtime.enable');
+}
