@@ -19,10 +19,8 @@ export function seenElements(): SeenElement[] {
       .join(' ');
     found.push({
       name: shortName(element),
-      attributes: [...element.attributes]
-        .map((one) => `${one.name}=${one.value}`)
-        .sort()
-        .join(' '),
+      depth: depthOf(element),
+      attributes: [...element.attributes].map((one) => `${one.name}=${one.value}`).sort(),
       text: text.slice(0, 200),
       box:
         width || height
@@ -37,6 +35,12 @@ export function seenElements(): SeenElement[] {
 
 /** Where what moves for ever is. */
 const ANYWHERE = [0, 0, 0, 0] as const;
+
+function depthOf(element: Element): number {
+  let depth = 0;
+  for (let up = element.parentElement; up; up = up.parentElement) depth++;
+  return depth;
+}
 
 /** Elements that an animation without an end moves: at any moment they are elsewhere. */
 function movingForEver(): Element[] {
@@ -58,6 +62,11 @@ export async function untilStill(): Promise<void> {
     last = seen;
     await new Promise((resolve) => setTimeout(resolve, LOOK_EVERY_MS));
   }
+}
+
+/** How far the page is scrolled, CSS px. */
+export function scrolledBy(): number {
+  return scrollY;
 }
 
 /** Fields whose contents are looked at; what is typed into a password field is nobody's. */

@@ -62,13 +62,13 @@ export async function latestVisitorCapture(queries: Queries, pageId: number): Pr
   return row ? CAPTURE.read(row.data) : null;
 }
 
-/** The exact body bytes of a capture. */
 /** One body by its hash. */
 export async function bodyOf(queries: Queries, hash: string): Promise<Uint8Array | null> {
   const [row] = await queries.query<{ bytes: Uint8Array }>('SELECT bytes FROM body WHERE hash = $1', [hash]);
   return row?.bytes ?? null;
 }
 
+/** The exact body bytes of a capture, by their hashes. */
 export async function bodiesOf(queries: Queries, captureId: number): Promise<Map<string, Uint8Array>> {
   const rows = await queries.query<{ hash: string; bytes: Uint8Array }>(
     'SELECT body.hash, body.bytes FROM capture_body JOIN body USING (hash) WHERE capture_id = $1',

@@ -1,6 +1,6 @@
-import { chmodSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { chmodSync, cpSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Transactions } from './database-types.ts';
+import type { Queries, Transactions } from './database-types.ts';
 import { takeLock } from '../locks/process-lock.ts';
 import { ThreadedDatabase } from './threaded-database.ts';
 
@@ -8,8 +8,14 @@ export type { Database, Queries, Row, Transactions } from './database-types.ts';
 
 const MIGRATIONS = join(process.cwd(), 'src', 'store', 'migrations');
 
+/** The embedded database's own folder, within a data folder. */
+export const DATABASE_FOLDER = 'database';
+
+/** Where it lies as it was before the newest change of what is stored. */
+const COPY_FOLDER = 'database-before-update';
+
 /** Nobody else gets into the folder, and so at nothing in it. */
-const OWNER_ONLY = 0o700;
+export const OWNER_ONLY = 0o700;
 
 /** A data folder that a later version of Wistrel has written. */
 export class LaterSchema extends Error {
@@ -34,14 +40,36 @@ export async function openDatabase(folder: string, holder: string): Promise<Thre
   mkdirSync(folder, { recursive: true, mode: OWNER_ONLY });
   closeToOthers(folder);
   const release = takeLock(join(folder, 'wistrel.lock'), holder);
-  const database = await ThreadedDatabase.open(join(folder, 'database'), release);
+  const files = join(folder, DATABASE_FOLDER);
+  let isCopying = false;
+  const open = () => ThreadedDatabase.open(files, () => isCopying || release());
+  let database = await open();
   try {
+    const had = await checkSchema(database);
+    if (had.size > 0 && namesOfMigrations().some((name) => !had.has(name))) {
+      isCopying = true;
+      await database.close();
+      copyWhole(files, join(folder, COPY_FOLDER));
+      isCopying = false;
+      database = await open();
+    }
     await migrate(database);
     return database;
   } catch (error) {
+    isCopying = false;
     await database.close();
+    release();
     throw error;
   }
+}
+
+/** A copy has its name only once it is whole; the one of before goes then. */
+function copyWhole(files: string, copy: string): void {
+  const part = `${copy}.part`;
+  rmSync(part, { recursive: true, force: true });
+  cpSync(files, part, { recursive: true });
+  rmSync(copy, { recursive: true, force: true });
+  renameSync(part, copy);
 }
 
 /** Captures hold what only their user may see: a folder that an older version made is closed as well. */
@@ -54,22 +82,30 @@ function closeToOthers(folder: string): void {
 }
 
 /**
- * Applies the numbered migrations that this database has not had, each in a transaction.
+ * Which numbered migrations a database has had.
  *
- * @param before stops at the first whose name is not before this one; all by default
+ * @throws LaterSchema when it has had one that this version does not know
  */
-export async function migrate(database: Transactions, before = '~'): Promise<void> {
+export async function checkSchema(database: Queries): Promise<ReadonlySet<string>> {
   await database.query(
     'CREATE TABLE IF NOT EXISTS migration (name text PRIMARY KEY, applied_at timestamptz NOT NULL DEFAULT now())',
   );
   const had = new Set(
     (await database.query<{ name: string }>('SELECT name FROM migration')).map((row) => row.name),
   );
-  const names = readdirSync(MIGRATIONS)
-    .filter((file) => file.endsWith('.sql'))
-    .sort();
+  const names = namesOfMigrations();
   if ([...had].some((name) => !names.includes(name))) throw new LaterSchema();
-  for (const name of names) {
+  return had;
+}
+
+/**
+ * Applies the numbered migrations that this database has not had, each in a transaction.
+ *
+ * @param before stops at the first whose name is not before this one; all by default
+ */
+export async function migrate(database: Transactions, before = '~'): Promise<void> {
+  const had = await checkSchema(database);
+  for (const name of namesOfMigrations()) {
     if (had.has(name) || name >= before) continue;
     const sql = readFileSync(join(MIGRATIONS, name), 'utf8');
     await database.transaction(async (queries) => {
@@ -77,6 +113,12 @@ export async function migrate(database: Transactions, before = '~'): Promise<voi
       await queries.query('INSERT INTO migration (name) VALUES ($1)', [name]);
     });
   }
+}
+
+function namesOfMigrations(): string[] {
+  return readdirSync(MIGRATIONS)
+    .filter((file) => file.endsWith('.sql'))
+    .sort();
 }
 
 /** Migrations hold plain statements, each ended by a semicolon at the end of a line. */

@@ -11,6 +11,7 @@ import {
   renewLease,
   reportProgress,
   type Job,
+  type JobState,
 } from '../store/jobs.ts';
 import { JOB_KINDS } from './jobs/index.ts';
 import type { Carry } from './carry.ts';
@@ -19,6 +20,10 @@ import type { Read } from './readings.ts';
 const POLL_MS = 400;
 /** A lease is renewed a few times before it would end. */
 const RENEW_MS = 2_000;
+/** Far above what the longest work takes: what is at it for longer will not end by itself. */
+const DEADLINE_MS = 3_600_000;
+/** The end of a job is said again where the database could not keep it, after so long each. */
+const SAID_AGAIN_MS = [200, 1_000, 3_000];
 
 /** Takes waiting jobs from the database, one at a time, and carries each out in a process of its own. */
 export class JobLoop {
@@ -27,10 +32,13 @@ export class JobLoop {
   #stopped = false;
   #current: AbortController | null = null;
   #ended: Promise<void> = Promise.resolve();
+  #deadlineMs: number;
 
-  constructor(database: Database, read: Read) {
+  /** @param deadlineMs work that takes longer is ended */
+  constructor(database: Database, read: Read, deadlineMs = DEADLINE_MS) {
     this.#database = database;
     this.#read = read;
+    this.#deadlineMs = deadlineMs;
   }
 
   start(): void {
@@ -66,26 +74,36 @@ export class JobLoop {
     const renew = setInterval(() => {
       void renewLease(this.#database, job.id).catch(() => undefined);
     }, RENEW_MS);
+    let isLate = false;
+    const deadline = setTimeout(() => {
+      isLate = true;
+      cancel.abort();
+    }, this.#deadlineMs);
     try {
       await this.#perform(job, cancel.signal);
-      await endJob(this.#database, job.id, 'done', null);
+      await this.#end(job, 'done', null);
     } catch (error) {
-      const trouble =
-        error instanceof Trouble
-          ? error
-          : new Trouble(
-              'measuring',
-              `It broke off: ${error instanceof Error ? error.message : String(error)}`,
-            );
+      const trouble = isLate ? tooLate(this.#deadlineMs) : troubleOf(error);
       const state = trouble.kind !== 'cancelled' ? 'failed' : this.#stopped ? 'interrupted' : 'cancelled';
-      await endJob(this.#database, job.id, state, trouble.message, trouble.certificate).catch(
-        () => undefined,
-      );
+      await this.#end(job, state, trouble.message, trouble.certificate).catch(() => undefined);
     } finally {
       clearInterval(watch);
       clearInterval(renew);
+      clearTimeout(deadline);
       this.#current = null;
     }
+  }
+
+  /** Says how a job ended, and says it again where that could not be kept. */
+  async #end(job: Job, ...how: [JobState, string | null, Job['certificate']?]): Promise<void> {
+    for (const againAfterMs of SAID_AGAIN_MS) {
+      try {
+        return await endJob(this.#database, job.id, ...how);
+      } catch {
+        await new Promise((resolve) => setTimeout(resolve, againAfterMs));
+      }
+    }
+    await endJob(this.#database, job.id, ...how);
   }
 
   async #perform(job: Job, signal: AbortSignal): Promise<void> {
@@ -114,4 +132,17 @@ export class JobLoop {
       carryFor: (pageName) => carryOut((step, done, of) => say(`${pageName}: ${step}`, done, of)),
     });
   }
+}
+
+function tooLate(deadlineMs: number): Trouble {
+  const minutes = Math.round(deadlineMs / 60_000);
+  return new Trouble(
+    'measuring',
+    `It was ended after ${minutes} minutes: it would not have come to an end by itself. What was stored is kept. Try it with fewer pages or runs.`,
+  );
+}
+
+function troubleOf(error: unknown): Trouble {
+  if (error instanceof Trouble) return error;
+  return new Trouble('measuring', `It broke off: ${error instanceof Error ? error.message : String(error)}`);
 }

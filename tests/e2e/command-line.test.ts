@@ -7,19 +7,23 @@ import { makeCertificate } from '../../src/engine/chromium/certificates.ts';
 import { SKERRAVANE } from '../../src/demo/site/names.ts';
 import { hostNames, startDemoSite, type DemoServer } from '../../src/demo/site/server.ts';
 import { serveOddPages, type TestServer } from '../engine/odd-servers.ts';
+import { startQuaySite, type QuaySite } from './quay-site.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'wistrel-cli-'));
 let site: DemoServer;
 let odd: TestServer;
+let quay: QuaySite;
 
 beforeAll(async () => {
   const certificate = await makeCertificate(hostNames(SKERRAVANE));
   site = await startDemoSite({ names: SKERRAVANE, certificate, httpsPort: 0, httpPort: 0 });
   odd = await serveOddPages();
+  quay = await startQuaySite();
 });
 afterAll(async () => {
   await site.close();
   await odd.close();
+  await quay.close();
 });
 
 type Run = (
@@ -141,18 +145,10 @@ describe.concurrent('the whole path on the command line', () => {
     expect,
   }) => {
     const wistrel = userOf('family');
-    const quick = [
-      '--accept-certificate',
-      '--conditions',
-      'home-laptop',
-      '--viewport',
-      '800x600',
-      '--json',
-      '-',
-    ];
+    const quick = ['--conditions', 'home-laptop', '--viewport', '800x600', '--json', '-'];
     const out = join(folder, 'family.css');
-    const pages = ['/news/winter-sailings', '/news/new-ferry'].map((path) => site.url(path));
-    const decided = ['--keep', '.hull-carousel-item', '--leave-out', 'signs.css', '--out', out];
+    const pages = ['/news/winter', '/news/ferry'].map((path) => quay.url(path));
+    const decided = ['--keep', '.carousel-item', '--leave-out', 'far.css', '--out', out];
     const fold = await wistrel(['fold', ...pages, ...decided, ...quick]);
     expect(fold.code).toBe(0);
     const family = JSON.parse(fold.out);
@@ -161,8 +157,8 @@ describe.concurrent('the whole path on the command line', () => {
       expect(page.proved).toBe(true);
       expect(page.family.choice).toBe('one set');
       expect(page.family.oneSetCompressedBytes).toBeGreaterThan(500);
-      expect(page.css).toContain('.hull-carousel-item');
-      expect(page.sheets.find((one: { url: string }) => one.url.endsWith('signs.css')).keptRules).toBe(0);
+      expect(page.css).toContain('.carousel-item');
+      expect(page.sheets.find((one: { url: string }) => one.url.endsWith('far.css')).keptRules).toBe(0);
       expect(page.rules.some((one: { why: string }) => one.why === 'You said that it is always kept.')).toBe(
         true,
       );
@@ -190,9 +186,9 @@ describe.concurrent('the whole path on the command line', () => {
   it('fold, plan and trial work one after the other', async ({ expect }) => {
     const wistrel = userOf('whole');
     const plan = join(folder, 'plan.json');
-    const quick = ['--accept-certificate', '--conditions', 'home-laptop'];
+    const quick = ['--conditions', 'home-laptop'];
     const css = join(folder, 'fold.css');
-    const fold = await wistrel(['fold', site.url('/'), ...quick, '--out', css, '--json', '-']);
+    const fold = await wistrel(['fold', quay.url('/'), ...quick, '--out', css, '--json', '-']);
     expect(fold.code).toBe(0);
     const folded = JSON.parse(fold.out);
     expect(folded.css).toBe(readFileSync(css, 'utf8'));
@@ -210,7 +206,7 @@ describe.concurrent('the whole path on the command line', () => {
       /^It paints html > body at 390×844 and \d more viewports\.$/,
     );
 
-    const planned = await wistrel(['plan', site.url('/'), ...quick, '--unrehearsed', '--out', plan]);
+    const planned = await wistrel(['plan', quay.url('/'), ...quick, '--unrehearsed', '--out', plan]);
     expect(planned.code).toBe(0);
     expect(planned.out).toContain('Not rehearsed: legal by reading alone, and reading can be wrong.');
     const { rules, ...rest } = JSON.parse(readFileSync(plan, 'utf8'));
@@ -219,22 +215,14 @@ describe.concurrent('the whole path on the command line', () => {
     const scripts = rules.filter((rule: { kind: string }) => rule.kind === 'script');
     writeFileSync(`${plan}.scripts.json`, JSON.stringify({ ...rest, rules: scripts }));
     const treatedFolder = `${plan}-treated`;
-    const asked = [
-      'treat',
-      site.url('/'),
-      '--accept-certificate',
-      '--plan',
-      `${plan}.scripts.json`,
-      '--out',
-      treatedFolder,
-    ];
+    const asked = ['treat', quay.url('/'), '--plan', `${plan}.scripts.json`, '--out', treatedFolder];
     const treated = await wistrel(asked);
     expect(treated.code, treated.error).toBe(0);
     const changes: { url: string; file: string; contentType: string; change: string }[] = JSON.parse(
       readFileSync(`${treatedFolder}/changes.json`, 'utf8'),
     );
     expect(changes[0]).toEqual({
-      url: site.url('/'),
+      url: quay.url('/'),
       file: 'page.html',
       contentType: 'text/html',
       change: 'changed',
@@ -267,7 +255,7 @@ describe.concurrent('the whole path on the command line', () => {
 
     const trial = await wistrel([
       'trial',
-      site.url('/'),
+      quay.url('/'),
       ...quick,
       '--plan',
       plan,

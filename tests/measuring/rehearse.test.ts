@@ -218,3 +218,32 @@ it('says what was done, what it came to, and what is undecided', async () => {
   expect(late.filter((one) => one.words.includes('before scripts are there'))).toEqual([]);
   expect(told[`on a phone, ${BEFORE}`]).toBeDefined();
 });
+
+it('does not hold the turn of a slide show against a rule, whatever slide is shown when it is looked at', async () => {
+  const slides = Array.from(
+    { length: 14 },
+    (_, at) => `<div class="slide" style="background: hsl(${at * 25} 50% 50%)"><b>Isle ${at}</b></div>`,
+  );
+  const found = await rehearsed(
+    `<!DOCTYPE html><title>Quay</title><style>.slide { display: none; height: 120px } .on { display: block } .dots .on { display: inline-block; background: teal }</style>
+${slides.join('\n')}
+<ul class="dots">${slides.map((_, at) => `<li data-to="${at}">${at}`).join('')}</ul><form><input name="harbour" required><button>Ask</button></form>
+<script src="own.js"></script><script src="show.js"></script>`,
+    {
+      'own.js': 'window.own = "alone";',
+      // It begins anywhere: at no two looks the same slide is shown.
+      'show.js': `var turn = Math.floor(Math.random() * 14);
+function show() {
+  document.querySelectorAll(".slide").forEach(function (one, at) { one.classList.toggle("on", at === turn); });
+  document.querySelectorAll("li").forEach(function (one, at) { one.classList.toggle("on", at === turn); });
+  turn = (turn + 1) % 14;
+}
+show();
+setInterval(show, 1300);`,
+    },
+    [rule('own.js', 'defer')],
+  );
+  expect(found.exceptions).toEqual([]);
+  expect(treatments(found)).toEqual({ 'own.js': 'defer' });
+  expect(found.deeds.filter((one) => one.undecided)).toEqual([]);
+});

@@ -44,7 +44,8 @@ describe('what is tried on a page', () => {
 
 const element = (name: string, attributes = '', shown = true): SeenElement => ({
   name,
-  attributes,
+  depth: 1,
+  attributes: attributes ? [attributes] : [],
   text: '',
   box: shown ? [0, 0, 10, 10] : null,
 });

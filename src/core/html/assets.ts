@@ -94,7 +94,10 @@ export function picturesOf(document: HtmlDocument, documentUrl: string): Picture
   return pictures;
 }
 
-/** Addresses of a `srcset`, descriptors left out (HTML: parse a srcset attribute). */
+/**
+ * Addresses of a `srcset`, descriptors left out (HTML: parse a srcset attribute). By hand: of the known packages one
+ * writes to the console what it cannot read, and another loses addresses of one letter.
+ */
 function candidatesOf(srcset: string): string[] {
   const found: string[] = [];
   for (let rest = srcset; (rest = rest.replace(/^[\s,]+/, ''));) {

@@ -1,3 +1,5 @@
+import { parseDictionary, type Dictionary } from 'structured-headers';
+
 /** How a response wants to be sent (RFC 9218, section 4): 0 is the most urgent, 7 the least. */
 export interface SendPriority {
   urgency: number;
@@ -8,14 +10,19 @@ const DEFAULT_URGENCY = 3;
 
 /** Reads a `priority` request header: "u=1, i". What is missing or wrong takes its default (RFC 9218, 4). */
 export function readPriority(header: string | undefined): SendPriority {
-  let urgency = DEFAULT_URGENCY;
-  let incremental = false;
-  for (const part of (header ?? '').split(',')) {
-    const [name, value] = part.trim().split('=');
-    if (name === 'u' && value !== undefined && /^[0-7]$/.test(value)) urgency = Number(value);
-    if (name === 'i') incremental = value === undefined || value === '?1';
+  const members = dictionaryOf(header ?? '');
+  const urgency = members?.get('u')?.[0];
+  const isUrgency = typeof urgency === 'number' && Number.isInteger(urgency) && urgency >= 0 && urgency <= 7;
+  return { urgency: isUrgency ? urgency : DEFAULT_URGENCY, incremental: members?.get('i')?.[0] === true };
+}
+
+/** A header that is no dictionary (RFC 9651) is as if it were not there. */
+function dictionaryOf(header: string): Dictionary | null {
+  try {
+    return parseDictionary(header);
+  } catch {
+    return null;
   }
-  return { urgency, incremental };
 }
 
 /** The weights by which Chromium says urgency 0 to 7 in PRIORITY frames of the older kind (RFC 7540, 5.3). */

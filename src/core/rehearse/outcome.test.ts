@@ -5,8 +5,9 @@ import { differencesBetween, maskOf, NO_MASK, withRaces, type Outcome, type Seen
 
 const element = (name: string, text = '', attributes = '', left = 0): SeenElement => ({
   name,
+  depth: 1,
   text,
-  attributes,
+  attributes: attributes ? [attributes] : [],
   box: [left, 0, 10, 10],
 });
 const outcome = (over: Partial<Outcome> = {}): Outcome => ({

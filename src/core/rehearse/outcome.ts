@@ -2,8 +2,10 @@
 export interface SeenElement {
   /** "button.menu-button". */
   name: string;
-  /** All its attributes. */
-  attributes: string;
+  /** How deep it stands in the document. */
+  depth: number;
+  /** All its attributes, each "name=value", in the order of their names. */
+  attributes: readonly string[];
   /** Its own text. */
   text: string;
   /** Left, top, width, height, CSS px; null where it is not laid out. */
@@ -63,7 +65,7 @@ const MOST_TOLD = 3;
 
 /** An element by all that is seen of it but its place. */
 export function signature({ name, attributes, text }: SeenElement, loose?: ReadonlySet<string>): string {
-  return `${name}|${loose?.has(`${name}|${text}`) ? '' : attributes}|${text}`;
+  return `${name}|${loose?.has(`${name}|${text}`) ? '' : attributes.join(' ')}|${text}`;
 }
 
 /** What two loads of the page as authored disagree in. */

@@ -34,6 +34,15 @@ describe('analyseScript', () => {
     expect(facts.defines.sort()).toEqual(['Buoy', 'hidden', 'pier', 'sail', 'tide']);
   });
 
+  it('takes a function that stands in a block for a name of the page, as the language does', () => {
+    const definesOf = (source: string) => analyseScript(source).defines;
+    expect(definesOf('if (wide) { function menu() {} }')).toEqual(['menu']);
+    expect(definesOf('switch (wide) { case 1: { function menu() {} } }')).toEqual(['menu']);
+    expect(definesOf('"use strict"; if (wide) { function menu() {} }')).toEqual([]);
+    expect(definesOf('{ let menu; { function menu() {} } }')).toEqual([]);
+    expect(definesOf('(function () { if (wide) { function menu() {} } })()')).toEqual([]);
+  });
+
   it('says what is read, at any depth, less what is its own', () => {
     const facts = analyseScript(
       '(function(a){ var b = a + tide.level; window.pier.go(b); typeof maybe; })(quay);',

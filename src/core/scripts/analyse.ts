@@ -77,6 +77,8 @@ function parseScript(source: string, kind: 'script' | 'module'): Program {
     ecmaVersion: 'latest',
     sourceType: kind,
     locations: true,
+    // Scopes are told by them.
+    ranges: true,
     allowHashBang: true,
     allowReturnOutsideFunction: false,
   });

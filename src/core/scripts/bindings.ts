@@ -1,5 +1,6 @@
 import type { AnyNode, Program } from 'acorn';
 import { PLATFORM } from './platform.ts';
+import { variablesOf, type Variable, type Variables } from './scopes.ts';
 
 /** The names by which every script knows the global object. */
 const GLOBAL_OBJECTS = new Set(['window', 'self', 'globalThis', 'top', 'parent', 'frames']);
@@ -9,17 +10,11 @@ export type FunctionNode = Linked & { params: Linked[]; body: Linked };
 /** A node that knows where it stands. */
 export type Linked = AnyNode & {
   up?: Linked;
-  scope?: Scope;
   /** The function that it is part of, or the program. */
   owner?: Linked;
   /** `this` that is the global object. */
   globalThis?: boolean;
 };
-
-interface Scope {
-  parent: Scope | null;
-  names: Map<string, Held>;
-}
 
 /** What a name or an expression may hold, as far as it matters here. */
 export interface Held {
@@ -60,13 +55,12 @@ export class Bindings {
   readonly byProperty = new Map<string, FunctionNode[]>();
   /** Texts of names that are set once, to a text that stands in the script. */
   #texts = new Map<Held, string | null>();
-  #scopes = new Map<AnyNode, Scope>();
-  #top: Scope;
+  #variables: Variables;
+  #held = new Map<Variable, Held>();
 
   constructor(program: Program, kind: 'script' | 'module') {
-    this.#top = { parent: null, names: new Map() };
-    this.#scopes.set(program, this.#top);
-    this.#link(program as Linked, this.#top, this.#top, program as Linked);
+    this.#variables = variablesOf(program, kind);
+    this.#link(program as Linked, program as Linked);
     for (const node of this.nodes)
       if (node.type === 'ThisExpression') node.globalThis = kind === 'script' && thisIsGlobal(node);
     this.#follow();
@@ -97,7 +91,7 @@ export class Bindings {
 
   /** Names declared at the top of the script. */
   get topNames(): string[] {
-    return [...this.#top.names.keys()];
+    return [...this.#variables.top.keys()];
   }
 
   /** Whether an identifier names something global that the script does not declare within a function or block. */
@@ -107,15 +101,16 @@ export class Bindings {
 
   /** Whether an identifier names what the top of this script declares. */
   isTopName(node: Linked & { name: string }): boolean {
-    return this.#binding(node) === this.#top.names.get(node.name) && this.#top.names.has(node.name);
+    const variable = this.#variables.named(node);
+    return variable !== null && this.#variables.top.get(node.name) === variable;
   }
 
   #binding(node: Linked & { name: string }): Held | null {
-    for (let scope = node.scope ?? null; scope; scope = scope.parent) {
-      const held = scope.names.get(node.name);
-      if (held) return held;
-    }
-    return null;
+    const variable = this.#variables.named(node);
+    if (!variable) return null;
+    let held = this.#held.get(variable);
+    if (!held) this.#held.set(variable, (held = nothing()));
+    return held;
   }
 
   /** What an expression may hold. */
@@ -186,43 +181,14 @@ export class Bindings {
     return value;
   }
 
-  #link(node: Linked, scope: Scope, functionScope: Scope, owner: Linked): void {
-    node.scope = scope;
+  #link(node: Linked, owner: Linked): void {
     node.owner = owner;
     this.nodes.push(node);
-    let [inner, innerFunction, innerOwner] = [scope, functionScope, owner];
-    const opens =
-      isFunction(node) ||
-      /^(BlockStatement|For\w*Statement|CatchClause|Class|SwitchStatement|StaticBlock)/.test(node.type);
-    if (opens) {
-      inner = { parent: scope, names: new Map() };
-      this.#scopes.set(node, inner);
-    }
-    if (isFunction(node)) {
-      innerFunction = inner;
-      innerOwner = node;
-      if (node.type !== 'ArrowFunctionExpression') inner.names.set('arguments', nothing());
-    }
-    this.#declare(node, scope, inner, functionScope);
+    const inner = isFunction(node) ? node : owner;
     for (const child of childrenOf(node)) {
       child.up = node;
-      this.#link(child, inner, innerFunction, innerOwner);
+      this.#link(child, inner);
     }
-  }
-
-  #declare(node: Linked, scope: Scope, inner: Scope, functionScope: Scope): void {
-    const declare = (where: Scope, pattern: AnyNode) => {
-      for (const name of patternNames(pattern)) if (!where.names.has(name)) where.names.set(name, nothing());
-    };
-    if (node.type === 'VariableDeclaration')
-      for (const one of node.declarations) declare(node.kind === 'var' ? functionScope : scope, one.id);
-    if ((node.type === 'FunctionDeclaration' || node.type === 'ClassDeclaration') && node.id)
-      declare(scope, node.id);
-    if ((node.type === 'FunctionExpression' || node.type === 'ClassExpression') && node.id)
-      declare(inner, node.id);
-    if ('params' in node) for (const param of node.params) declare(inner, param);
-    if (node.type === 'CatchClause' && node.param) declare(inner, node.param);
-    if (node.type.startsWith('Import') && 'local' in node) declare(this.#top, node.local as AnyNode);
   }
 
   #follow(): void {
@@ -290,8 +256,7 @@ export class Bindings {
     known.surelyDocument ||= value.surelyDocument;
     for (const one of value.functions) known.functions.add(one);
     // A global name is part of itself already.
-    for (const one of value.roots)
-      if (!(this.#top.names.get(name.name) === known && one === name.name)) known.roots.add(one);
+    for (const one of value.roots) if (!(one === name.name && this.isTopName(name))) known.roots.add(one);
     return known.functions.size + known.roots.size + Number(known.window) + Number(known.document) !== before;
   }
 }
@@ -361,7 +326,7 @@ function thisIsGlobal(node: Linked): boolean {
 function childrenOf(node: Linked): Linked[] {
   const found: Linked[] = [];
   for (const [key, value] of Object.entries(node) as [string, unknown][]) {
-    if (key === 'up' || key === 'scope' || key === 'owner' || key === 'loc') continue;
+    if (key === 'up' || key === 'owner' || key === 'loc' || key === 'range') continue;
     if (Array.isArray(value)) {
       for (const one of value) if (isNode(one)) found.push(one);
     } else if (isNode(value)) found.push(value);
@@ -371,21 +336,4 @@ function childrenOf(node: Linked): Linked[] {
 
 function isNode(value: unknown): value is Linked {
   return typeof value === 'object' && value !== null && 'type' in value && 'start' in value;
-}
-
-function patternNames(node: AnyNode): string[] {
-  switch (node.type) {
-    case 'Identifier':
-      return [node.name];
-    case 'ObjectPattern':
-      return node.properties.flatMap((p) => patternNames(p.type === 'Property' ? p.value : p.argument));
-    case 'ArrayPattern':
-      return node.elements.flatMap((e) => (e ? patternNames(e) : []));
-    case 'AssignmentPattern':
-      return patternNames(node.left);
-    case 'RestElement':
-      return patternNames(node.argument);
-    default:
-      return [];
-  }
 }

@@ -11,12 +11,19 @@ import {
   type Difference,
   type Mask,
 } from '../../core/rehearse/outcome.ts';
+import {
+  restlessAreas,
+  restlessIn,
+  steadied,
+  type Restless,
+  type RestlessArea,
+} from '../../core/rehearse/restless.ts';
 import type { VisitDevice } from '../chromium/visit.ts';
 import { stopIfCancelled } from '../errors.ts';
 import { comparePictures } from '../fold/pictures.ts';
 import type { Override } from '../replay/archive.ts';
 import { tap } from './deeds.ts';
-import { look, type Look } from './look.ts';
+import { look, lookTwice, type Look } from './look.ts';
 import type { StageRequest } from './rehearsal-stage.ts';
 import type { StagePool } from './stage-pool.ts';
 
@@ -42,6 +49,19 @@ export interface DeviceMask {
   picture: boolean;
 }
 
+/** What a page does by itself on a device, while nobody does anything. */
+interface Unrest {
+  sorts: readonly Restless[];
+  /** What came or went by itself. */
+  mask: Mask;
+}
+
+/** A look without what the page does by itself. */
+interface SteadyLook extends Look {
+  /** Where its picture shows that. */
+  unsteady: readonly RestlessArea[];
+}
+
 /** Less of a picture may differ: a letter's edge. */
 const PICTURE_SHARE = 0.0005;
 
@@ -51,7 +71,8 @@ export class Beside {
   #pool: StagePool;
   #authoredArm: Arm;
   #orders: readonly Setting[];
-  #authored = new Map<string, Promise<Look>>();
+  #authored = new Map<string, Promise<SteadyLook>>();
+  #unrest = new Map<VisitDevice, Promise<Unrest>>();
   #masks = new Map<string, Promise<DeviceMask>>();
   /** Of what is done early, by what is masked for it: whether it was there to be done so, in the arm held last. */
   #early = new Map<string, boolean>();
@@ -119,7 +140,12 @@ export class Beside {
     return Promise.all(this.#masks.values());
   }
 
-  async #against(setting: Setting, authored: Look, treated: Look, mask: DeviceMask): Promise<Difference[]> {
+  async #against(
+    setting: Setting,
+    authored: SteadyLook,
+    treated: SteadyLook,
+    mask: DeviceMask,
+  ): Promise<Difference[]> {
     const differences = await compare(setting, authored, treated, mask);
     if (differences.length === 0 || setting.order.failing || setting.order === AS_RECORDED)
       return differences;
@@ -146,11 +172,12 @@ export class Beside {
       this.#look(this.#authoredArm, setting),
       ...orders.map((each) => this.#authoredLook(each)),
     ]);
+    const { mask: byItself } = await this.#unrestOn(device);
     const twice = (key: 'before' | 'after'): Mask => {
       const [first, second] = [one[key], other[key]];
       if (!first || !second) return NO_MASK;
       return withRaces(
-        maskOf(first, second),
+        joined(maskOf(first, second), byItself),
         first,
         others.flatMap((each) => each[key] ?? []),
       );
@@ -174,14 +201,33 @@ export class Beside {
     return { device, order: AS_RECORDED, deed, words };
   }
 
-  #authoredLook(setting: Setting): Promise<Look> {
+  /** What changes on the page as authored while nobody does anything: a slide show, a clock, what comes late. */
+  #unrestOn(device: VisitDevice): Promise<Unrest> {
+    let known = this.#unrest.get(device);
+    if (!known) this.#unrest.set(device, (known = this.#watch(device)));
+    return known;
+  }
+
+  async #watch(device: VisitDevice): Promise<Unrest> {
+    const errors: string[] = [];
+    const [first, later] = await this.#pool.beside((stage) =>
+      stage.load(this.#page, this.#authoredArm.overrides, AS_RECORDED, device, {
+        prepare: (session) => listen(session, errors),
+        act: (visit, gates) => lookTwice(visit, gates, errors),
+      }),
+    );
+    const sorts = restlessIn(first, later);
+    return { sorts, mask: maskOf(steadied(first, sorts), steadied(later, sorts)) };
+  }
+
+  #authoredLook(setting: Setting): Promise<SteadyLook> {
     const key = `${maskKey(setting)} ${setting.order.id}`;
     let known = this.#authored.get(key);
     if (!known) this.#authored.set(key, (known = this.#look(this.#authoredArm, setting)));
     return known;
   }
 
-  async #look(arm: Arm, setting: Setting): Promise<Look> {
+  async #look(arm: Arm, setting: Setting): Promise<SteadyLook> {
     const { device, order, deed } = setting;
     const errors: string[] = [];
     const { touch } = device;
@@ -196,7 +242,16 @@ export class Beside {
       }),
     );
     if (arm !== this.#authoredArm) this.#early.set(maskKey(setting), isDone);
-    return seen;
+    const { sorts } = await this.#unrestOn(device);
+    return {
+      ...seen,
+      before: steadied(seen.before, sorts),
+      after: seen.after && steadied(seen.after, sorts),
+      unsteady: restlessAreas(seen.after ?? seen.before, sorts).map((area) => ({
+        ...area,
+        top: area.top - seen.pictureTop,
+      })),
+    };
   }
 }
 
@@ -218,8 +273,8 @@ function maskKey({ device, deed }: Setting): string {
 
 async function compare(
   { deed }: Setting,
-  authored: Look,
-  treated: Look,
+  authored: SteadyLook,
+  treated: SteadyLook,
   mask: DeviceMask,
 ): Promise<Difference[]> {
   const found =
@@ -241,9 +296,10 @@ async function compare(
 }
 
 /** How much of the pictures differs, as far down as both reach. */
-async function picturesDiffer(one: Look, other: Look): Promise<number> {
+async function picturesDiffer(one: SteadyLook, other: SteadyLook): Promise<number> {
   const rows = Math.min(one.pictureRows, other.pictureRows);
-  return (await comparePictures(one.picture, other.picture, { rows })).share;
+  const unsteady = [...one.unsteady, ...other.unsteady];
+  return (await comparePictures(one.picture, other.picture, { rows, unsteady })).share;
 }
 
 /** Errors of scripts, without addresses and lines: those change by treating. */

@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import type { Deed } from '../../core/checks/deed.ts';
 import type { Outcome } from '../../core/rehearse/outcome.ts';
 import type { Visit } from '../chromium/visit.ts';
@@ -14,6 +15,8 @@ export interface Look {
   picture: Uint8Array;
   /** How far down it reaches, px. */
   pictureRows: number;
+  /** How far the page was scrolled when it was taken, px. */
+  pictureTop: number;
   /** What the deed asked for that the capture holds no answer to. */
   unanswered: string[];
 }
@@ -38,7 +41,7 @@ export async function look(
   // What is frozen for a picture does not move any more when something is done.
   const early = deed.kind === 'nothing' || deed.kind === 'key' ? await takePicture(visit) : null;
   if (deed.kind === 'nothing')
-    return { before, after: null, picture: early!, pictureRows: Infinity, unanswered: [] };
+    return { before, after: null, picture: early!, pictureRows: Infinity, pictureTop: 0, unanswered: [] };
   const known = gates.unanswered.length;
   if (!isDone) await perform(visit, gates, deed, touch);
   await rest(visit, gates);
@@ -47,6 +50,7 @@ export async function look(
   if (whole) await visit.inPage.call('toEnd');
   if (!early) await visit.inPage.call('untilStill');
   const after = await outcome();
+  const pictureTop = early || whole ? 0 : await visit.inPage.call('scrolledBy');
   if (whole) {
     await visit.inPage.call('toTop');
     await visit.inPage.call('untilStill');
@@ -56,8 +60,23 @@ export async function look(
     after,
     picture: early ?? (await (whole ? takeWholePicture(visit) : takePicture(visit))),
     pictureRows: whole ? await visit.inPage.call('pageHeight') : Infinity,
+    pictureTop,
     unanswered: gates.unanswered.slice(known),
   };
+}
+
+/** Longer than most slides of a slide show stand, ms. */
+const IDLE_MS = 6_500;
+
+/** Looks at a page that rests, and once more after nobody has done anything for a while. */
+export async function lookTwice(
+  visit: Visit,
+  gates: Gatekeeper,
+  errors: readonly string[],
+): Promise<[Outcome, Outcome]> {
+  const first = await outcomeOf(visit, gates, errors, true);
+  await sleep(IDLE_MS);
+  return [first, await outcomeOf(visit, gates, errors, true)];
 }
 
 async function outcomeOf(

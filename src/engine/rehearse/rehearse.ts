@@ -31,10 +31,10 @@ interface Fault {
 }
 
 /** Beyond this no more orders are begun; what is left of a plan after its last exception is given some time all the same. */
-const LIMIT_MS = 150_000;
+const LIMIT_MS = 240_000;
 const LEAST_FOR_THE_LAST_MS = 40_000;
 /** Beyond this no fault is looked for any more: a plan that still shows one is not recommended. */
-const GIVE_UP_MS = 180_000;
+const GIVE_UP_MS = 280_000;
 /** As many orders are gone through at a time: each loads the page twice, and there are three browsers. */
 const AT_A_TIME = 3;
 const MOST_EXCEPTIONS = 8;

@@ -5,11 +5,13 @@ const STAGES = 3;
 
 /** Some stages, each with one load at a time. */
 export class StagePool {
+  #all: readonly RehearsalStage[];
   #free: RehearsalStage[];
   #waiting: ((stage: RehearsalStage) => void)[] = [];
 
   private constructor(stages: RehearsalStage[]) {
-    this.#free = stages;
+    this.#all = stages;
+    this.#free = [...stages];
   }
 
   /** Opens a pool for as long as `act` takes. */
@@ -32,5 +34,10 @@ export class StagePool {
       if (next) next(stage);
       else this.#free.push(stage);
     }
+  }
+
+  /** Does something that mostly waits beside what else is done on a stage. */
+  beside<T>(act: (stage: RehearsalStage) => Promise<T>): Promise<T> {
+    return act(this.#all[0]!);
   }
 }
