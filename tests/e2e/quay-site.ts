@@ -14,9 +14,11 @@ const FRAMEWORK = readFileSync(
 );
 
 const STYLE = `.quay-top { background: #12343b; color: #fff; padding: 16px; }
-.quay-chat { position: fixed; right: 12px; top: 200px; width: 140px; margin: 0; padding: 12px; background: #8a3b12; color: #fff; }`;
+.quay-chat { position: fixed; right: 12px; top: 200px; width: 140px; margin: 0; padding: 12px; background: #8a3b12; color: #fff; }
+.quay-far { margin-top: 3000px; }`;
 
-const FAR = '.quay-far { margin-top: 3000px; color: #8a3b12; }';
+/** Nothing of it concerns the fold. */
+const FAR = '.quay-far { color: #8a3b12; }';
 
 /** It paints above the fold, without anybody having asked for it. */
 const CHAT = `var chat = document.createElement('p');
