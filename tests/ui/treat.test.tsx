@@ -93,11 +93,15 @@ it('says that a plan of one’s own is not rehearsed, and queues that; what brea
     deeds: [{ words: 'on a phone, scrolled through', effect: 'nothing changes', undecided: null }],
     masked: [],
     races: [],
+    byItself: ['div.slide'],
   });
   cleanup();
   await open(TREAT);
   expect(
     screen.getByText(/^Rehearsed: one rule changes what the page becomes\. Do not use it as it is\.$/),
+  ).toBeTruthy();
+  expect(
+    screen.getByText('The page changes by itself, and what it changes is not compared: div.slide.'),
   ).toBeTruthy();
   expect(row('lib.js').textContent).toMatch(/breaks the page$/);
   await user.click(screen.getByRole('button', { name: 'Take out what breaks' }));

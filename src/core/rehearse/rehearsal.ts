@@ -2,7 +2,7 @@ import type { PageCheck } from '../checks/page-check.ts';
 import type { Plan } from '../treat/plan.ts';
 
 /** Another way of rehearsing, or of treating, has another number: what is kept of before is rehearsed again. */
-export const REHEARSAL_VERSION = 5;
+export const REHEARSAL_VERSION = 6;
 
 /** A rule that rehearsing has changed, with what it showed. */
 export interface Exception {
@@ -28,6 +28,8 @@ export interface Rehearsal {
   left: string[];
   /** What is not the same twice as authored, in words; it was held against nothing. */
   masked: string[];
+  /** What the page changes by itself while nobody does anything, in words; in which state it is was not compared. */
+  byItself: string[];
   /** Elements whose attributes depend on the order of arrival as authored: its scripts race each other. */
   races: string[];
 }

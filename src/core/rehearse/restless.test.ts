@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { differencesBetween, maskOf, NO_MASK, type Outcome, type SeenElement } from './outcome.ts';
-import { restlessAreas, restlessIn, steadied } from './restless.ts';
+import { nameOfSort, restlessAreas, restlessIn, steadied } from './restless.ts';
 
 const element = (
   tag: string,
@@ -51,6 +51,10 @@ describe('what a page does by itself', () => {
     expect(said(show(0), show(1))).toEqual([]);
     expect(said(show(0), show(2))).toEqual([]);
     expect(said(show(2), show(1))).toEqual([]);
+  });
+
+  it('is told by what stays of it', () => {
+    expect(restlessIn(show(0), show(1)).map(nameOfSort)).toEqual(['div.slide', 'li']);
   });
 
   it('hides nothing else: another element, a word in a slide, a class that does not come and go', () => {

@@ -92,6 +92,11 @@ function both(one: Restless, other: Restless): Restless {
   };
 }
 
+/** "div.slide", "time#clock". */
+export function nameOfSort({ tag, id, classes }: Restless): string {
+  return tag + (id ? `#${id}` : classes && `.${classes.split(' ')[0]}`);
+}
+
 /** An outcome without what changes by itself; what moves with it is shown anywhere. */
 export function steadied(outcome: Outcome, all: readonly Restless[]): Outcome {
   if (all.length === 0) return outcome;

@@ -28,12 +28,16 @@ export function rehearsalRemarks({
   left,
   races,
   masked,
+  byItself,
   deeds,
-}: Pick<Rehearsal, 'left' | 'races' | 'masked' | 'deeds'>): string[] {
+}: Pick<Rehearsal, 'left' | 'races' | 'masked' | 'byItself' | 'deeds'>): string[] {
   return [
     ...deeds.flatMap(({ words, undecided }) => (undecided ? [`Undecided, ${words}: ${undecided}.`] : [])),
     ...(left.length ? [`Not rehearsed for want of time: ${left.join('; ')}.`] : []),
     ...(races.length ? [`Different from order to order as authored: ${races.join('; ')}.`] : []),
+    ...(byItself.length
+      ? [`The page changes by itself, and what it changes is not compared: ${byItself.join('; ')}.`]
+      : []),
     ...(masked.length
       ? [`Not the same twice as authored, and held against nothing: ${masked.join('; ')}.`]
       : []),

@@ -12,6 +12,7 @@ import {
   type Mask,
 } from '../../core/rehearse/outcome.ts';
 import {
+  nameOfSort,
   restlessAreas,
   restlessIn,
   steadied,
@@ -138,6 +139,12 @@ export class Beside {
   /** All that was held against nothing so far. */
   masks(): Promise<DeviceMask[]> {
     return Promise.all(this.#masks.values());
+  }
+
+  /** What the page was seen to change by itself, each sort named: "div.slide". */
+  async byItself(): Promise<string[]> {
+    const unrest = await Promise.all(this.#unrest.values());
+    return unrest.flatMap(({ sorts }) => sorts.map(nameOfSort));
   }
 
   async #against(

@@ -92,6 +92,7 @@ class Rehearsing {
       left: this.#orders.filter((one) => !held.includes(one)).map(({ words }) => words),
       deeds: this.#gaveUp ? [] : await this.#checks(deeds, held),
       masked: await this.#masked(),
+      byItself: [...new Set(await this.#beside.byItself())],
       races: await this.#races(),
     };
   }
