@@ -82,6 +82,23 @@ describe('what a page does by itself', () => {
     expect(restlessAreas(lit(true), sorts)).toEqual([]);
   });
 
+  it('holds what stands in the page to its place, whatever becomes of the page as a whole', () => {
+    const page = (turn: number, left = 0) => {
+      const { elements } = show(turn);
+      return outcome([
+        element('body', 1, [turn ? 'class=lit' : 'class=dark'], [0, 0, 400, 500 + 9 * turn]),
+        ...elements.slice(1, -1),
+        element('nav', 2, ['class=menu'], [left, 300, 400, 40], 'Menu'),
+      ]);
+    };
+    const sorts = restlessIn(page(0), page(1));
+    expect(said(page(0), page(1), sorts)).toEqual([]);
+    expect(said(page(0), page(1, 40), sorts)).toEqual([
+      'shows nav.menu “Menu” (class=menu) at another place, or in another size',
+    ]);
+    expect(restlessAreas(page(1), sorts)).not.toContainEqual({ left: 0, top: 0, width: 400, height: 509 });
+  });
+
   it('knows what has neither a class nor an id that stays only by its name', () => {
     const clock = (time: string, other: string) =>
       outcome([

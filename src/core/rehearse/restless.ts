@@ -104,7 +104,7 @@ export function steadied(outcome: Outcome, all: readonly Restless[]): Outcome {
     ...outcome,
     elements: inside(outcome.elements, all).map(({ element, sort, around }) => {
       const steady = sort ? without(element, sort) : element;
-      return around.some((one) => one.moves) ? { ...steady, box: ANYWHERE } : steady;
+      return [sort, ...around].some((one) => one?.moves) ? { ...steady, box: ANYWHERE } : steady;
     }),
   };
 }
@@ -113,11 +113,14 @@ export function steadied(outcome: Outcome, all: readonly Restless[]): Outcome {
 export function restlessAreas(outcome: Outcome, all: readonly Restless[]): RestlessArea[] {
   if (all.length === 0) return [];
   return inside(outcome.elements, all).flatMap(({ element: { box }, around }) => {
-    if (!box || !around.some(({ tag }) => tag !== 'html' && tag !== 'body')) return [];
+    if (!box || around.length === 0) return [];
     const [left, top, width, height] = box;
     return width * height ? [{ left, top, width, height }] : [];
   });
 }
+
+/** What holds more of the page's elements than this is the page: what stands in it is held to its place all the same. */
+const MOST_OF_A_PAGE = 0.5;
 
 /** Each element with the restless sort that it is of, and those that it is, or stands in. */
 function inside(
@@ -125,12 +128,19 @@ function inside(
   all: readonly Restless[],
 ): { element: SeenElement; sort: Restless | null; around: Restless[] }[] {
   const open: { depth: number; sort: Restless }[] = [];
-  return elements.map((element) => {
+  return elements.map((element, at) => {
     while (open.length && open.at(-1)!.depth >= element.depth) open.pop();
     const sort = all.find((one) => isOfSort(element, one)) ?? null;
-    if (sort) open.push({ depth: element.depth, sort });
+    if (sort && sizeOf(elements, at) <= elements.length * MOST_OF_A_PAGE)
+      open.push({ depth: element.depth, sort });
     return { element, sort, around: open.map((one) => one.sort) };
   });
+}
+
+/** How many elements stand in one, itself among them. */
+function sizeOf(elements: readonly SeenElement[], at: number): number {
+  const end = elements.findIndex((one, within) => within > at && one.depth <= elements[at]!.depth);
+  return (end < 0 ? elements.length : end) - at;
 }
 
 function isOfSort(element: SeenElement, { tag, id, classes, turns }: Restless): boolean {

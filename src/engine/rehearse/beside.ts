@@ -217,7 +217,7 @@ export class Beside {
 
   async #watch(device: VisitDevice): Promise<Unrest> {
     const errors: string[] = [];
-    const [first, later] = await this.#pool.beside((stage) =>
+    const [first, later] = await this.#pool.apart((stage) =>
       stage.load(this.#page, this.#authoredArm.overrides, AS_RECORDED, device, {
         prepare: (session) => listen(session, errors),
         act: (visit, gates) => lookTwice(visit, gates, errors),
@@ -239,6 +239,9 @@ export class Beside {
     const errors: string[] = [];
     const { touch } = device;
     let isDone = false;
+    const unrest = this.#unrestOn(device);
+    // Where the load itself fails, that is what is told.
+    unrest.catch(() => undefined);
     const seen = await this.#pool.on((stage) =>
       stage.load(this.#page, arm.overrides, order, device, {
         prepare: (session) => listen(session, errors),
@@ -249,7 +252,7 @@ export class Beside {
       }),
     );
     if (arm !== this.#authoredArm) this.#early.set(maskKey(setting), isDone);
-    const { sorts } = await this.#unrestOn(device);
+    const { sorts } = await unrest;
     return {
       ...seen,
       before: steadied(seen.before, sorts),

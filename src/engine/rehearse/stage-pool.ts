@@ -3,24 +3,26 @@ import { RehearsalStage } from './rehearsal-stage.ts';
 /** Most of a load is waiting for rest: as many are loaded at a time, each in a browser of its own. */
 const STAGES = 3;
 
-/** Some stages, each with one load at a time. */
+/** Some stages, each with one load at a time: the driver loses a browser that two begin to load in at once. */
 export class StagePool {
-  #all: readonly RehearsalStage[];
   #free: RehearsalStage[];
   #waiting: ((stage: RehearsalStage) => void)[] = [];
+  /** For what takes long without doing much. */
+  #spare: RehearsalStage;
+  #lastOnSpare: Promise<unknown> = Promise.resolve();
 
-  private constructor(stages: RehearsalStage[]) {
-    this.#all = stages;
-    this.#free = [...stages];
+  private constructor([spare, ...stages]: [RehearsalStage, ...RehearsalStage[]]) {
+    this.#spare = spare;
+    this.#free = stages;
   }
 
   /** Opens a pool for as long as `act` takes. */
   static with<T>(act: (pool: StagePool) => Promise<T>): Promise<T> {
-    const open = (stages: RehearsalStage[]): Promise<T> =>
+    const open = (spare: RehearsalStage, stages: RehearsalStage[]): Promise<T> =>
       stages.length < STAGES
-        ? RehearsalStage.with((stage) => open([...stages, stage]))
-        : act(new StagePool(stages));
-    return open([]);
+        ? RehearsalStage.with((stage) => open(spare, [...stages, stage]))
+        : act(new StagePool([spare, ...stages]));
+    return RehearsalStage.with((spare) => open(spare, []));
   }
 
   /** Does something on the next stage that is free. */
@@ -36,8 +38,10 @@ export class StagePool {
     }
   }
 
-  /** Does something that mostly waits beside what else is done on a stage. */
-  beside<T>(act: (stage: RehearsalStage) => Promise<T>): Promise<T> {
-    return act(this.#all[0]!);
+  /** Does something that mostly waits, on a stage apart: one after the other. */
+  apart<T>(act: (stage: RehearsalStage) => Promise<T>): Promise<T> {
+    const done = this.#lastOnSpare.then(() => act(this.#spare));
+    this.#lastOnSpare = done.catch(() => undefined);
+    return done;
   }
 }
