@@ -224,7 +224,7 @@ it('does not hold the turn of a slide show against a rule, whatever slide is sho
     (_, at) => `<div class="slide" style="background: hsl(${at * 25} 50% 50%)"><b>Isle ${at}</b></div>`,
   );
   const found = await rehearsed(
-    `<!DOCTYPE html><title>Quay</title><style>.slide { display: none; height: 120px } .on { display: block } .dots .on { display: inline-block; background: teal }</style>
+    `<!DOCTYPE html><title>Quay</title><style>.slide { display: none; height: 120px } .on { display: block }</style>
 ${slides.join('\n')}
 <ul class="dots">${slides.map((_, at) => `<li data-to="${at}">${at}`).join('')}</ul><form><input name="harbour" required><button>Ask</button></form>
 <script src="own.js"></script><script src="show.js"></script>`,
