@@ -120,6 +120,10 @@ export function pageWidth(): number {
   return innerWidth;
 }
 
+export function pixelRatio(): number {
+  return devicePixelRatio;
+}
+
 function namedSo(name: string): Element[] {
   return [...document.querySelectorAll('body *')].filter((one) => shortName(one) === name);
 }

@@ -9,6 +9,7 @@ export {
   focusOn,
   pageHeight,
   pageWidth,
+  pixelRatio,
   possibleDeeds,
   scrollThrough,
   toEnd,

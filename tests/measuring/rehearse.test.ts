@@ -29,7 +29,12 @@ function staged(html: string, files: Record<string, string>) {
   const bodies = new Map(capture.exchanges.map((one) => [one.bodyHash!, page.body(one.url)!] as const));
   const scene = sceneOf(readPageAssets(page, []), null);
   const planOf = (rules: PlanRule[]): Plan => ({ wistrelPlan: 1, page: url, rules });
-  return { stage: { capture, bodies, state: null }, scene, planOf };
+  /** The page with rules carried out, whatever reading says of them. */
+  const armOf = (rules: PlanRule[]) => ({
+    overrides: overridesOf(capture.documentUrl, applyPlan(scene, planOf(rules))),
+    takesOut: [],
+  });
+  return { stage: { capture, bodies, state: null }, scene, planOf, armOf };
 }
 
 function rehearsed(html: string, files: Record<string, string>, rules: PlanRule[]): Promise<Rehearsal> {
@@ -155,17 +160,13 @@ it('excepts a rule by which the first tap is lost', async () => {
 
 it('does what a visitor would: what is heard in another order shows only then', async () => {
   // At rest the page is the same with the first script deferred.
-  const { stage, scene, planOf } = staged(
+  const { stage, armOf } = staged(
     '<!DOCTYPE html><title>Quay</title><script src="first.js"></script><script src="second.js"></script><button class="menu">Menu</button><form class="book"><input class="pier" placeholder="Pier"></form><p class="said"></p><div style="height:3000px"></div>',
     {
       'first.js': `for (const name of ["click", "submit", "change", "scroll"]) addEventListener(name, function () { document.querySelector(".said").textContent += name; }, true);`,
       'second.js': `for (const name of ["click", "submit", "change", "scroll"]) addEventListener(name, function (event) { event.stopImmediatePropagation(); }, true);`,
     },
   );
-  const armOf = (rules: PlanRule[]) => ({
-    overrides: overridesOf(stage.capture.documentUrl, applyPlan(scene, planOf(rules))),
-    takesOut: [],
-  });
   await StagePool.with(async (pool) => {
     const [atRest] = orderSettings(stage, [], false);
     const deeds = await deedSettings(pool, stage, armOf([]), [PHONE]);
@@ -224,7 +225,7 @@ it('does not hold the turn of a slide show against a rule, whatever slide is sho
     (_, at) => `<div class="slide" style="background: hsl(${at * 25} 50% 50%)"><b>Isle ${at}</b></div>`,
   );
   const found = await rehearsed(
-    `<!DOCTYPE html><title>Quay</title><style>.slide { display: none; height: 120px } .on { display: block }</style>
+    `<!DOCTYPE html><title>Quay</title><style>.slide { display: none; height: 120px } .on { display: block } .dots .on { background: teal }</style>
 ${slides.join('\n')}
 <ul class="dots">${slides.map((_, at) => `<li data-to="${at}">${at}`).join('')}</ul><form><input name="harbour" required><button>Ask</button></form>
 <script src="own.js"></script><script src="show.js"></script>`,
@@ -245,4 +246,28 @@ setInterval(show, 1300);`,
   expect(found.exceptions).toEqual([]);
   expect(treatments(found)).toEqual({ 'own.js': 'defer' });
   expect(found.deeds.filter((one) => one.undecided)).toEqual([]);
+});
+
+it('sees what is drawn otherwise far down the page, once it was scrolled through', async () => {
+  // Nothing but the picture tells of it: the canvas is the same element in either colour.
+  const { stage, armOf } = staged(
+    '<!DOCTYPE html><title>Quay</title><meta name="viewport" content="width=device-width"><script src="own.js"></script><p>Quay</p><div style="height:2400px"></div><canvas width="200" height="200"></canvas><script src="draw.js"></script>',
+    {
+      'own.js': 'Reflect.set(window, "tide", "teal");',
+      'draw.js':
+        'var on = document.querySelector("canvas").getContext("2d"); on.fillStyle = Reflect.get(window, "tide") || "black"; on.fillRect(0, 0, 200, 200);',
+    },
+  );
+  await StagePool.with(async (pool) => {
+    const [atRest] = orderSettings(stage, [], false);
+    const [scroll] = await deedSettings(pool, stage, armOf([]), [PHONE]);
+    const beside = new Beside(stage, pool, armOf([]), [atRest!]);
+    expect(scroll!.words).toBe('on a phone, scrolled through');
+    expect(await beside.differences(armOf([]), scroll!)).toEqual([]);
+    const deferred = armOf([rule('own.js', 'defer')]);
+    expect(await beside.differences(deferred, atRest!)).toEqual([]);
+    expect((await beside.differences(deferred, scroll!)).map(({ words }) => words)).toEqual([
+      expect.stringMatching(/^looks different once it was scrolled through/),
+    ]);
+  });
 });

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import type { Outcome, SeenElement } from '../rehearse/outcome.ts';
+import type { SeenElement } from '../rehearse/outcome.ts';
 import { chooseDeeds, deedKey, deedWords, type FoundDeed } from './deed.ts';
 import { effectOf, whyUndecided } from './page-check.ts';
+import { madeOutcome } from '../../../tests/engine/made-outcome.ts';
 
 const found = (kind: FoundDeed['kind'], name: string, telling = 1): FoundDeed => ({
   kind,
@@ -49,20 +50,11 @@ const element = (name: string, attributes = '', shown = true): SeenElement => ({
   text: '',
   box: shown ? [0, 0, 10, 10] : null,
 });
-const outcome = (elements: SeenElement[], over: Partial<Outcome> = {}): Outcome => ({
-  elements,
-  globals: [],
-  errors: [],
-  requests: [],
-  facts: [],
-  roles: [],
-  ...over,
-});
 
 describe('what came of it', () => {
   it('is told in words', () => {
-    const before = outcome([element('button.menu'), element('ul', '', false)]);
-    const after = outcome([element('button.menu', 'aria-expanded=true'), element('ul')], {
+    const before = madeOutcome([element('button.menu'), element('ul', '', false)]);
+    const after = madeOutcome([element('button.menu', 'aria-expanded=true'), element('ul')], {
       requests: ['GET https://q.test/a'],
       facts: ['has the focus on button.menu'],
     });
@@ -73,7 +65,7 @@ describe('what came of it', () => {
   });
 
   it('is undecided where the capture holds no answer, or too much moves by itself', () => {
-    const page = outcome(Array.from({ length: 10 }, (_one, index) => element(`p.p${index}`)));
+    const page = madeOutcome(Array.from({ length: 10 }, (_one, index) => element(`p.p${index}`)));
     expect(whyUndecided(page, new Set(), [])).toBeNull();
     expect(whyUndecided(page, new Set(['p.p0||']), [])).toBeNull();
     expect(whyUndecided(page, new Set(['p.p0||', 'p.p1||']), [])).toBe(

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { differencesBetween, maskOf, NO_MASK, type Outcome, type SeenElement } from './outcome.ts';
 import { nameOfSort, restlessAreas, restlessIn, steadied } from './restless.ts';
+import { madeOutcome } from '../../../tests/engine/made-outcome.ts';
 
 const element = (
   tag: string,
@@ -12,18 +13,10 @@ const element = (
   const [first] = (attributes.find((one) => one.startsWith('class='))?.slice(6) ?? '').split(' ');
   return { name: first ? `${tag}.${first}` : tag, depth, attributes, text, box };
 };
-const outcome = (elements: SeenElement[]): Outcome => ({
-  elements,
-  globals: [],
-  errors: [],
-  requests: [],
-  facts: [],
-  roles: [],
-});
 
 /** Three slides in a row of which one is shown, with a dot for each, beside a menu. */
 const show = (turn: number, menu = 'class=menu') =>
-  outcome([
+  madeOutcome([
     element('body', 1, []),
     ...[0, 1, 2].flatMap((slide) => [
       element(
@@ -70,7 +63,7 @@ describe('what a page does by itself', () => {
 
   it('leaves boxes alone where nothing moves', () => {
     const lit = (on: boolean, left = 0) =>
-      outcome([
+      madeOutcome([
         element('body', 1, [on ? 'class=lit page' : 'class=page']),
         element('p', 2, [], [left, 0, 10, 10], 'Quay'),
       ]);
@@ -85,7 +78,7 @@ describe('what a page does by itself', () => {
   it('holds what stands in the page to its place, whatever becomes of the page as a whole', () => {
     const page = (turn: number, left = 0) => {
       const { elements } = show(turn);
-      return outcome([
+      return madeOutcome([
         element('body', 1, [turn ? 'class=lit' : 'class=dark'], [0, 0, 400, 500 + 9 * turn]),
         ...elements.slice(1, -1),
         element('nav', 2, ['class=menu'], [left, 300, 400, 40], 'Menu'),
@@ -101,7 +94,7 @@ describe('what a page does by itself', () => {
 
   it('knows what has neither a class nor an id that stays only by its name', () => {
     const clock = (time: string, other: string) =>
-      outcome([
+      madeOutcome([
         element('time', 2, ['id=clock'], [0, 0, 10, 10], time),
         element('time', 2, ['id=sailing'], [0, 0, 10, 10], other),
       ]);
@@ -122,7 +115,7 @@ describe('what a page does by itself', () => {
 
   it('is not guessed at where elements come or go: what came is masked as it is', () => {
     const before = show(0);
-    const after = outcome([...before.elements, element('button', 2, ['class=chat'])]);
+    const after = madeOutcome([...before.elements, element('button', 2, ['class=chat'])]);
     expect(restlessIn(before, after)).toEqual([]);
     expect(differencesBetween(before, after, maskOf(before, after))).toEqual([]);
   });

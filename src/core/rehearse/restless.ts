@@ -73,7 +73,7 @@ function changeOf(before: SeenElement, after: SeenElement): Restless | null {
   return { tag: tagOf(before.name), id, classes, turns, attributes, text, moves: false };
 }
 
-/** Whether an element, or anything in it, has another box. */
+/** Whether something of an element, itself or within it, has another box. */
 function isShownElsewhere(first: readonly SeenElement[], later: readonly SeenElement[], at: number): boolean {
   for (let within = at; within < first.length; within++) {
     if (within > at && first[within]!.depth <= first[at]!.depth) return false;

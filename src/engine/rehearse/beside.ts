@@ -24,7 +24,7 @@ import { stopIfCancelled } from '../errors.ts';
 import { comparePictures } from '../fold/pictures.ts';
 import type { Override } from '../replay/archive.ts';
 import { tap } from './deeds.ts';
-import { look, lookTwice, type Look } from './look.ts';
+import { look, lookTwice, type Look, type Picture } from './look.ts';
 import type { StageRequest } from './rehearsal-stage.ts';
 import type { StagePool } from './stage-pool.ts';
 
@@ -59,7 +59,7 @@ interface Unrest {
 
 /** A look without what the page does by itself. */
 interface SteadyLook extends Look {
-  /** Where its picture shows that. */
+  /** Where its picture shows that, in its own pixels. */
   unsteady: readonly RestlessArea[];
 }
 
@@ -257,10 +257,7 @@ export class Beside {
       ...seen,
       before: steadied(seen.before, sorts),
       after: seen.after && steadied(seen.after, sorts),
-      unsteady: restlessAreas(seen.after ?? seen.before, sorts).map((area) => ({
-        ...area,
-        top: area.top - seen.pictureTop,
-      })),
+      unsteady: unsteadyOn(seen.picture, sorts),
     };
   }
 }
@@ -305,11 +302,21 @@ async function compare(
   ];
 }
 
+/** Where a picture shows what the page does by itself, in its own pixels. */
+function unsteadyOn({ of, top, scale }: Picture, sorts: readonly Restless[]): RestlessArea[] {
+  return restlessAreas(of, sorts).map((area) => ({
+    left: area.left * scale,
+    top: (area.top - top) * scale,
+    width: area.width * scale,
+    height: area.height * scale,
+  }));
+}
+
 /** How much of the pictures differs, as far down as both reach. */
 async function picturesDiffer(one: SteadyLook, other: SteadyLook): Promise<number> {
-  const rows = Math.min(one.pictureRows, other.pictureRows);
+  const rows = Math.min(one.picture.rows, other.picture.rows);
   const unsteady = [...one.unsteady, ...other.unsteady];
-  return (await comparePictures(one.picture, other.picture, { rows, unsteady })).share;
+  return (await comparePictures(one.picture.png, other.picture.png, { rows, unsteady })).share;
 }
 
 /** Errors of scripts, without addresses and lines: those change by treating. */

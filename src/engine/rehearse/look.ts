@@ -2,21 +2,29 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import type { Deed } from '../../core/checks/deed.ts';
 import type { Outcome } from '../../core/rehearse/outcome.ts';
 import type { Visit } from '../chromium/visit.ts';
-import { takePicture, takeWholePicture } from '../load/picture.ts';
+import { pixelsPerCssPixel, takePicture, takeWholePicture } from '../load/picture.ts';
 import { perform } from './deeds.ts';
 import type { Gatekeeper } from './gatekeeper.ts';
 import { rest } from './rehearsal-stage.ts';
+
+/** A picture of a page, and the page as it was next to it. */
+export interface Picture {
+  png: Uint8Array;
+  of: Outcome;
+  /** How far the page was scrolled then, CSS px. */
+  top: number;
+  /** How many of its pixels a CSS pixel takes. */
+  scale: number;
+  /** How far down it reaches, in pixels of its own. */
+  rows: number;
+}
 
 /** A page at rest before any input, and once more after something was done where anything was. */
 export interface Look {
   before: Outcome;
   after: Outcome | null;
   /** Of the first screenful before any input, of what a deed came to, or of the whole page. */
-  picture: Uint8Array;
-  /** How far down it reaches, px. */
-  pictureRows: number;
-  /** How far the page was scrolled when it was taken, px. */
-  pictureTop: number;
+  picture: Picture;
   /** What the deed asked for that the capture holds no answer to. */
   unanswered: string[];
 }
@@ -39,9 +47,8 @@ export async function look(
   const outcome = () => outcomeOf(visit, gates, errors, deed.kind === 'scroll');
   const before = await outcome();
   // What is frozen for a picture does not move any more when something is done.
-  const early = deed.kind === 'nothing' || deed.kind === 'key' ? await takePicture(visit) : null;
-  if (deed.kind === 'nothing')
-    return { before, after: null, picture: early!, pictureRows: Infinity, pictureTop: 0, unanswered: [] };
+  const early = deed.kind === 'nothing' || deed.kind === 'key' ? await pictureOf(visit, before) : null;
+  if (early && deed.kind === 'nothing') return { before, after: null, picture: early, unanswered: [] };
   const known = gates.unanswered.length;
   if (!isDone) await perform(visit, gates, deed, touch);
   await rest(visit, gates);
@@ -50,19 +57,27 @@ export async function look(
   if (whole) await visit.inPage.call('toEnd');
   if (!early) await visit.inPage.call('untilStill');
   const after = await outcome();
-  const pictureTop = early || whole ? 0 : await visit.inPage.call('scrolledBy');
-  if (whole) {
-    await visit.inPage.call('toTop');
-    await visit.inPage.call('untilStill');
-  }
   return {
     before,
     after,
-    picture: early ?? (await (whole ? takeWholePicture(visit) : takePicture(visit))),
-    pictureRows: whole ? await visit.inPage.call('pageHeight') : Infinity,
-    pictureTop,
+    picture: early ?? (await (whole ? wholePictureOf(visit, after) : pictureOf(visit, after))),
     unanswered: gates.unanswered.slice(known),
   };
+}
+
+/** What is on screen. */
+async function pictureOf(visit: Visit, of: Outcome): Promise<Picture> {
+  const top = await visit.inPage.call('scrolledBy');
+  const png = await takePicture(visit);
+  return { png, of, top, scale: await pixelsPerCssPixel(visit, png), rows: Infinity };
+}
+
+async function wholePictureOf(visit: Visit, of: Outcome): Promise<Picture> {
+  await visit.inPage.call('toTop');
+  await visit.inPage.call('untilStill');
+  const png = await takeWholePicture(visit);
+  const scale = await pixelsPerCssPixel(visit, png);
+  return { png, of, top: 0, scale, rows: Math.round((await visit.inPage.call('pageHeight')) * scale) };
 }
 
 /** Longer than most slides of a slide show stand, ms. */
