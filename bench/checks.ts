@@ -31,25 +31,26 @@ interface Page {
 export async function checksBench(): Promise<Finding> {
   const tally = new Map<string, { put: number; missed: string[] }>();
   const itself = { held: 0, different: [] as string[] };
-  for (const page of [busyPage(), ...benchPages()])
-    await StagePool.with(async (pool) => {
-      const opened = await open(page, pool);
-      for (const fault of FAULTS) {
-        const arm = armWith(opened, fault);
-        if (!arm) continue;
-        const noticed = await firstDifference(opened, arm);
-        console.log(`${page.name} | ${fault.kind} | ${noticed ?? 'NOT NOTICED'}`);
-        const known = tally.get(fault.kind) ?? { put: 0, missed: [] };
-        known.put++;
-        if (!noticed) known.missed.push(page.name);
-        tally.set(fault.kind, known);
-      }
-      for (let time = 0; time < ITSELF; time++) {
-        const seen = await firstDifference(opened, opened.authored);
-        itself.held++;
-        if (seen) itself.different.push(`${page.name}: ${seen}`);
-      }
-    });
+  const pool = await StagePool.open();
+  for (const page of [busyPage(), ...benchPages()]) {
+    const opened = await open(page, pool);
+    for (const fault of FAULTS) {
+      const arm = armWith(opened, fault);
+      if (!arm) continue;
+      const noticed = await firstDifference(opened, arm);
+      console.log(`${page.name} | ${fault.kind} | ${noticed ?? 'NOT NOTICED'}`);
+      const known = tally.get(fault.kind) ?? { put: 0, missed: [] };
+      known.put++;
+      if (!noticed) known.missed.push(page.name);
+      tally.set(fault.kind, known);
+    }
+    for (let time = 0; time < ITSELF; time++) {
+      const seen = await firstDifference(opened, opened.authored);
+      itself.held++;
+      if (seen) itself.different.push(`${page.name}: ${seen}`);
+    }
+  }
+  await pool.close();
   const put = [...tally.values()].reduce((sum, one) => sum + one.put, 0);
   const missed = [...tally.values()].reduce((sum, one) => sum + one.missed.length, 0);
   return {

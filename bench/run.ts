@@ -11,7 +11,7 @@ import { stagesBench } from './stages.ts';
 import { treatedBench } from './treated.ts';
 import { wheelBench } from './wheel.ts';
 
-/** npm run bench [-- NAME …]: those that take minutes by default, `checks`, `self` and `treated` by hand (half an hour each). */
+/** npm run bench [-- NAME …]: those that take minutes by default, `checks`, `self` and `treated` by hand (half an hour each, `self` two hours). */
 const BENCHES: Record<string, () => Promise<Finding>> = {
   shaper: shaperBench,
   slowdown: slowdownBench,

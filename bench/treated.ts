@@ -87,7 +87,8 @@ async function treatedRow(
   const key = JSON.stringify(recommended.rules);
   const replayed = { ...page, requests: run.requests, fold };
   const rehearsal =
-    rehearsals.get(key) ?? (await carry({ kind: 'rehearse', ...replayed, plan: recommended })).rehearsal;
+    rehearsals.get(key) ??
+    (await carry({ kind: 'rehearse', ...replayed, plan: recommended, checks: [] })).rehearsal;
   rehearsals.set(key, rehearsal);
   const { trial } = await carry({
     kind: 'trial',

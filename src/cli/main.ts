@@ -14,7 +14,7 @@ import { isProved, trialWords } from '../core/trial/verdict.ts';
 import { faultsOf, type Rehearsal } from '../core/rehearse/rehearsal.ts';
 import { rehearsalRemarks, rehearsedSentence } from '../core/words/rehearsal.ts';
 import { rehearsed } from '../usecases/rehearsal.ts';
-import { decidedPlan, readDecisions, readPlan } from './plan-files.ts';
+import { decidedPlan, readDecisions, readOwnChecksFile, readPlan } from './plan-files.ts';
 import { makeFolder, writeTreatedFiles } from './treat-files.ts';
 import { carryOut } from '../engine/jobs/orders.ts';
 import { CapturedPage } from '../core/page/captured-page.ts';
@@ -27,6 +27,7 @@ import { treatmentLabel } from '../core/treat/treatments/index.ts';
 import { LockedError } from '../locks/process-lock.ts';
 import { latestYardstick } from '../store/conditions.ts';
 import { LaterSchema, openDatabase, type Database } from '../store/database.ts';
+import { ownChecksOf, saveOwnChecks } from '../store/own-checks.ts';
 import { ensurePage } from '../store/sites.ts';
 import { foldMark } from '../usecases/fold-hash.ts';
 import { keepMeasurement, keepTrial } from '../usecases/keep.ts';
@@ -47,6 +48,7 @@ class Command {
   #database: Database;
   #cancel: AbortController;
   #foldCommand: FoldCommand;
+  #ownChecks: ReturnType<typeof readOwnChecksFile> | null = null;
 
   constructor(options: Options, database: Database, cancel: AbortController) {
     this.#options = options;
@@ -57,6 +59,9 @@ class Command {
 
   /** Carries the command out for every address. @returns the exit code */
   async run(): Promise<number> {
+    // Read before anything is measured for it.
+    const { ownChecksFile } = this.#options;
+    if (ownChecksFile) this.#ownChecks = readOwnChecksFile(userPath(ownChecksFile));
     const answers: unknown[] = [];
     let code: number = EXIT.done;
     for await (const { json, text, failed } of this.#answers()) {
@@ -188,10 +193,14 @@ class Command {
     return gains;
   }
 
-  #rehearse(measured: Measured, plan: Plan, fold: MappedFold | null): Promise<Rehearsal> {
+  async #rehearse(measured: Measured, plan: Plan, fold: MappedFold | null): Promise<Rehearsal> {
     const { capture, bodies, state, measurement } = measured.result;
     const { requests } = measurement.runs[0]!;
-    const page = { pageId: measured.pageId, pageName: capture.url, capture, bodies, state, requests, fold };
+    const { pageId } = measured;
+    // They stay with the page, as those that are kept on its screens.
+    if (this.#ownChecks) await saveOwnChecks(this.#database, pageId, this.#ownChecks.text, null);
+    const checks = await ownChecksOf(this.#database, pageId);
+    const page = { pageId, pageName: capture.url, capture, bodies, state, requests, fold, checks };
     return rehearsed(this.#database, page, plan, (order) => carryOut(order, say, this.#cancel.signal));
   }
 
@@ -261,7 +270,7 @@ class Command {
       {
         kind: 'trial',
         ...this.#replayed({ measured, plan, fold }),
-        pairs: this.#options.runs,
+        pairs: this.#options.pairs,
         rehearsal,
         evenIllegal: this.#options.evenIllegal,
       },

@@ -1,3 +1,4 @@
+import type { PairsWish } from '../core/trial/looks.ts';
 import { parseArgs } from 'node:util';
 import {
   BUILT_IN_CONDITIONS,
@@ -24,13 +25,13 @@ export type Input = { kind: 'url'; url: string } | { kind: 'har'; path: string }
 export const USAGE: Record<CommandName, string> = {
   map: './wistrel map <url|file.har> … [--conditions ID] [--runs N] [--json FILE]',
   fold: './wistrel fold <url|file.har> … [--viewport WxH[@FOLD] …] [--keep SELECTOR …] [--leave-out SELECTOR …] [--budget KB] [--rest whole|less-fold|used-only] [--check FILE.css] [--out FILE.css] [--json FILE]',
-  plan: './wistrel plan <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--unrehearsed] [--out plan.json] [--json FILE]',
+  plan: './wistrel plan <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--own-checks FILE] [--unrehearsed] [--out plan.json] [--json FILE]',
   treat:
     './wistrel treat <url|file.har> --plan plan.json --out DIR [--even-illegal] [--use-unproved] [--json FILE]',
   trial:
-    './wistrel trial <url|file.har> … --plan plan.json [--conditions ID] [--runs N] [--use-unproved] [--unrehearsed] [--even-illegal] [--allow WHAT …] [--json FILE]',
+    './wistrel trial <url|file.har> … --plan plan.json [--conditions ID] [--runs N] [--own-checks FILE] [--use-unproved] [--unrehearsed] [--even-illegal] [--allow WHAT …] [--json FILE]',
   prove:
-    './wistrel prove <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--runs N] [--allow WHAT …] [--out plan.json] [--json FILE]',
+    './wistrel prove <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--own-checks FILE] [--runs N] [--allow WHAT …] [--out plan.json] [--json FILE]',
   har: './wistrel har <url> --out FILE.har [--conditions ID] [--keep-secrets]',
 };
 
@@ -38,8 +39,10 @@ export interface Options {
   command: CommandName;
   inputs: Input[];
   conditions: Conditions;
-  /** Runs of a measurement, or pairs of a trial. */
+  /** Runs of a measurement, or rounds in which rules are put in. */
   runs: number;
+  /** Of a trial. */
+  pairs: PairsWish;
   viewports: FoldViewport[] | null;
   decisions: FoldDecision[];
   /** For the compressed head, bytes; null for the built-in one, which is told and not enforced. */
@@ -59,6 +62,8 @@ export interface Options {
   planFile: string | null;
   /** A plan of before, whose rules are bound to the page as it is now. */
   decisionsFile: string | null;
+  /** What the page does in the developer's words, one check a line. */
+  ownChecksFile: string | null;
   out: string | null;
   json: string | null;
   data: string | null;
@@ -85,6 +90,7 @@ const OPTIONS = {
   allow: { type: 'string', multiple: true },
   plan: { type: 'string' },
   decisions: { type: 'string' },
+  'own-checks': { type: 'string' },
   out: { type: 'string' },
   json: { type: 'string' },
   data: { type: 'string' },
@@ -132,7 +138,8 @@ export function readOptions(args: readonly string[]): Options {
     command: name,
     inputs,
     conditions,
-    runs: readRuns(values.runs, name === 'trial' || name === 'prove' ? 6 : 3),
+    runs: readRuns(values.runs) ?? (name === 'trial' || name === 'prove' ? 6 : 3),
+    pairs: readRuns(values.runs) ?? 'until clear',
     viewports: values.viewport?.map(readViewport) ?? null,
     decisions: [
       ...(values.keep ?? []).map((what) => readDecision('keep', what)),
@@ -148,6 +155,7 @@ export function readOptions(args: readonly string[]): Options {
     allowed: new Set((values.allow ?? []).map(readAllowance)),
     planFile: values.plan ?? null,
     decisionsFile: values.decisions ?? null,
+    ownChecksFile: values['own-checks'] ?? null,
     out: values.out ?? null,
     json: values.json ?? null,
     data: values.data ?? null,
@@ -167,8 +175,8 @@ function readInput(text: string): Input {
   return { kind: 'url', url: url.href };
 }
 
-function readRuns(text: string | undefined, standard: number): number {
-  if (text === undefined) return standard;
+function readRuns(text: string | undefined): number | null {
+  if (text === undefined) return null;
   const runs = Number(text);
   if (!Number.isInteger(runs) || runs < 1 || runs > MOST_RUNS)
     throw new UsageError(`--runs takes a whole number from 1 to ${MOST_RUNS}, not “${text}”.`);

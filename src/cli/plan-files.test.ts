@@ -6,7 +6,7 @@ import { madePage } from '../../tests/engine/made-capture.ts';
 import { readPageAssets } from '../core/page/page-assets.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
 import { sceneOf } from '../core/treat/scene.ts';
-import { decidedPlan, readDecisions, readPlan } from './plan-files.ts';
+import { decidedPlan, readDecisions, readOwnChecksFile, readPlan } from './plan-files.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'wistrel-plans-'));
 const file = (content: unknown) => {
@@ -76,4 +76,13 @@ it.each([
 ])('says what is wrong with %s', (_what, content, sentence) => {
   expect(() => readDecisions(file(content))).toThrow(sentence);
   expect(() => readPlan(file(content))).toThrow();
+});
+
+it('reads checks of one’s own, and names the file and the line that is none', () => {
+  const { text, checks } = readOwnChecksFile(file('press Menu, see Booking\n'));
+  expect([text, checks.map((one) => one.steps.length)]).toEqual(['press Menu, see Booking\n', [2]]);
+  expect(() => readOwnChecksFile(file('open Menu'))).toThrow(/\.json: “open Menu” in “open Menu” is no step/);
+  expect(() => readOwnChecksFile(join(folder, 'gone'))).toThrow(
+    /file of checks .* could not be read: ENOENT/,
+  );
 });

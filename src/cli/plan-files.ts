@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import * as v from 'valibot';
 import { DECISIONS, PLAN } from '../app/api/schemas.ts';
+import { readOwnChecks, type OwnCheck } from '../core/checks/own-check.ts';
 import { matchText, type Plan } from '../core/treat/plan.ts';
 import { rebind, type Rebound } from '../core/treat/rebind.ts';
 import type { Scene } from '../core/treat/treatment.ts';
@@ -13,6 +14,16 @@ export function readPlan(file: string): Plan {
   const read = v.safeParse(PLAN, readJson('plan', file));
   if (!read.success) throw new Trouble('input', `${file} is not a plan: ${read.issues[0].message}`);
   return read.output as Plan;
+}
+
+/** Reads checks of one's own, one a line. @throws Trouble that names the line that is none */
+export function readOwnChecksFile(file: string): { text: string; checks: OwnCheck[] } {
+  const text = readText('file of checks', file);
+  try {
+    return { text, checks: readOwnChecks(text) };
+  } catch (error) {
+    throw new Trouble('input', `${file}: ${error instanceof Error ? error.message : String(error)}`);
+  }
 }
 
 /** What was decided before: a plan with rules of one's own, or decisions for more pages than one. */
@@ -58,8 +69,16 @@ export function decidedPlan(
 }
 
 function readJson(what: string, file: string): unknown {
+  return readAs(what, file, (text) => JSON.parse(text) as unknown);
+}
+
+function readText(what: string, file: string): string {
+  return readAs(what, file, (text) => text);
+}
+
+function readAs<T>(what: string, file: string, read: (text: string) => T): T {
   try {
-    return JSON.parse(readFileSync(file, 'utf8'));
+    return read(readFileSync(file, 'utf8'));
   } catch (error) {
     throw new Trouble(
       'input',

@@ -1,6 +1,7 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { DEFAULT_CONDITIONS_ID, findConditions } from '../core/measure/conditions.ts';
+import { readOwnChecks } from '../core/checks/own-check.ts';
 import { AS_VISITOR } from '../core/measure/visit.ts';
 import { carryOut } from '../engine/jobs/orders.ts';
 import { smallerPicture } from '../engine/load/smaller-picture.ts';
@@ -15,6 +16,7 @@ import { demoCertificate, DEMO_PORTS } from './certificate.ts';
 import { trialWords } from '../core/trial/verdict.ts';
 import { writeSeed } from './seed-file.ts';
 import { SKERRAVANE } from './site/names.ts';
+import { HOME_CHECKS } from './site/pages.ts';
 import { startDemoSite } from './site/server.ts';
 
 /** npm run seed: carries the demo home page through every stage and keeps what came of it. */
@@ -44,7 +46,10 @@ try {
   const { requests } = measurement.runs[measurement.medianRun]!;
   const plan = recommendPlan(sceneOf(readPageAssets(new CapturedPage(capture, bodies), requests), fold.fold));
   const replayed = { pageName: 'Home', capture, bodies, state, requests, fold: fold.fold };
-  const rehearse = await carryOut({ kind: 'rehearse', ...replayed, plan }, say);
+  const rehearse = await carryOut(
+    { kind: 'rehearse', ...replayed, plan, checks: readOwnChecks(HOME_CHECKS) },
+    say,
+  );
   const { rehearsal } = rehearse;
   const trial = await carryOut(
     {
@@ -54,7 +59,7 @@ try {
       plan: rehearsal.plan,
       rehearsal: { ...rehearsal, exceptions: [] },
       conditions,
-      pairs: 6,
+      pairs: 'until clear',
     },
     say,
   );

@@ -1,3 +1,4 @@
+import { readOwnChecks } from '../core/checks/own-check.ts';
 import { DEFAULT_CONDITIONS_ID, findConditions } from '../core/measure/conditions.ts';
 import {
   ensurePage,
@@ -12,10 +13,11 @@ import { foldMark } from '../usecases/fold-hash.ts';
 import { keepFold, keepMeasurement, keepTrial } from '../usecases/keep.ts';
 import { keepRehearsed } from '../usecases/rehearsal.ts';
 import { keepRuleGains } from '../store/rule-gains.ts';
+import { saveOwnChecks } from '../store/own-checks.ts';
 import { readFieldFile } from '../core/field/field-figures.ts';
 import { keepFieldFigures } from '../store/field-figures.ts';
 import { readSeed, visitorsFile } from './seed-file.ts';
-import { DEMO_PAGES } from './site/pages.ts';
+import { DEMO_PAGES, HOME_CHECKS } from './site/pages.ts';
 
 /** Puts the demo site, its pages and the seed's results into a database that does not have them yet. */
 export async function seedDatabase(database: Database, origin: string, publicKeyHash: string): Promise<void> {
@@ -33,10 +35,11 @@ export async function seedDatabase(database: Database, origin: string, publicKey
   const { captureId } = await keepMeasurement(database, page.id, conditions, seed.measure);
   await keepFold(database, page.id, captureId, seed.fold);
   const { capture, state } = seed.measure;
+  await saveOwnChecks(database, page.id, HOME_CHECKS, null);
   const { rehearsal } = seed.rehearse;
   await keepRehearsed(
     database,
-    { pageId: page.id, capture, state, fold: seed.fold.fold },
+    { pageId: page.id, capture, state, fold: seed.fold.fold, checks: readOwnChecks(HOME_CHECKS) },
     seed.plan,
     rehearsal,
   );

@@ -51,7 +51,11 @@ export function possibleDeeds(): FoundDeed[] {
 /** Where an element is touched, CSS px, scrolled to where it has to be; null where it is not to be seen. */
 export async function touchPoint(named: NamedElement): Promise<{ x: number; y: number } | null> {
   const element = namedSo(named.name)[named.index];
-  if (!element) return null;
+  return element ? pointOn(element) : null;
+}
+
+/** The same of an element. */
+export async function pointOn(element: Element): Promise<{ x: number; y: number } | null> {
   const point = centreOf(element);
   if (point) return point;
   element.scrollIntoView({ block: 'center', behavior: 'instant' });
@@ -135,20 +139,23 @@ function isFree(element: Element): boolean {
   return !disabled && !readOnly;
 }
 
-function isShown(element: Element): boolean {
+export function isShown(element: Element): boolean {
   const { width, height } = element.getBoundingClientRect();
   return width >= 4 && height >= 4 && element.checkVisibility({ visibilityProperty: true });
 }
 
+/** More of a name is not told. */
+export const LONGEST_NAME = 40;
+
 /** What a visitor calls an element. */
-function labelOf(element: Element): string {
+export function labelOf(element: Element): string {
   const labels = (element as HTMLInputElement).labels;
   const words =
     element.getAttribute('aria-label') ??
     labels?.[0]?.textContent ??
     (element instanceof HTMLFormElement || element instanceof HTMLSelectElement ? '' : element.textContent);
   const told = words?.trim() || element.getAttribute('placeholder') || element.getAttribute('title') || '';
-  return told.replace(/\s+/g, ' ').slice(0, 40);
+  return told.replace(/\s+/g, ' ').slice(0, LONGEST_NAME);
 }
 
 function staysOnPage(element: Element): boolean {

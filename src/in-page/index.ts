@@ -20,6 +20,7 @@ export { lateSheetsArrive, shiftsSince } from './late.ts';
 export { boxesOf, movingBoxes, readLayout } from './layout.ts';
 export { linksOf, storedItems, timeOrigin } from './links.ts';
 export { lookAtPage, textElement } from './observe.ts';
+export { focusField, isSeen, pressPoint } from './own-checks.ts';
 export { pageFacts, scrolledBy, seenElements, untilStill } from './outcome.ts';
 export { elementsAt } from './points.ts';
 export { fontsThere, holdStill, twoFrames } from './rest.ts';

@@ -5,11 +5,13 @@ import { shortName } from './names.ts';
 export interface PageLook {
   texts: { sample: string; box: Box; aboveFold: boolean; weight: number; italic: boolean }[];
   boxes: Observations['boxes'];
+  imagesBelow: Observations['imagesBelow'];
   backgrounds: NonNullable<Observations['backgrounds']>;
   animations: NonNullable<Observations['animations']>;
 }
 
 const MOST_BOXES = 200;
+const MOST_IMAGES = 500;
 const SHOWN = /^(img|iframe|video|h1|h2|p|svg|canvas|picture)$/;
 
 /** Elements whose texts were told, in their order: their fonts are asked for one by one. */
@@ -19,12 +21,14 @@ let textElements: Element[] = [];
 export function lookAtPage(mostTexts: number): PageLook {
   const looks = new TextLooks(mostTexts);
   const boxes: PageLook['boxes'] = [];
+  const images = { above: new Set<string>(), below: new Set<string>() };
   const backgrounds: PageLook['backgrounds'] = [];
   for (const element of document.querySelectorAll('body *')) {
     const box = boxIn(element);
     if (box.width === 0 || box.height === 0) continue;
     const above = isAbove(box);
     looks.add(element, box, above);
+    if (element instanceof HTMLImageElement) images[above ? 'above' : 'below'].add(fileOf(element));
     if (!above) continue;
     const behind = /url\("([^"]+)"\)/.exec(getComputedStyle(element).backgroundImage)?.[1];
     if (behind && !behind.startsWith('data:') && !backgrounds.some((one) => one.url === behind))
@@ -32,7 +36,10 @@ export function lookAtPage(mostTexts: number): PageLook {
     if (boxes.length < MOST_BOXES && SHOWN.test(element.localName)) boxes.push(shownBox(element, box));
   }
   textElements = looks.elements;
-  return { texts: looks.texts, boxes, backgrounds, animations: animationsAbove() };
+  const imagesBelow = [...images.below]
+    .filter((url) => /^https?:/.test(url) && !images.above.has(url))
+    .slice(0, MOST_IMAGES);
+  return { texts: looks.texts, boxes, imagesBelow, backgrounds, animations: animationsAbove() };
 }
 
 /** The element of a text that `lookAtPage` told last. */
@@ -46,13 +53,18 @@ function boxIn(element: Element): Box {
   return { x: round(x + scrollX), y: round(y + scrollY), width: round(width), height: round(height) };
 }
 
+/** What an image shows, or would. */
+function fileOf({ currentSrc, src }: HTMLImageElement): string {
+  return currentSrc || src;
+}
+
 function isAbove({ y, height }: Box): boolean {
   return y < innerHeight && y + height > 0;
 }
 
 function shownBox(element: Element, box: Box): PageLook['boxes'][number] {
   const image = element as HTMLImageElement;
-  const url: unknown = image.currentSrc || image.src;
+  const url: unknown = fileOf(image);
   return {
     element: shortName(element),
     tag: element.localName,

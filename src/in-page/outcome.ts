@@ -5,6 +5,9 @@ const MOST_ELEMENTS = 4_000;
 /** What treatments change themselves, and nobody sees. */
 const UNSEEN = /^(script|link|style|meta|title|base|head|noscript|template)$/;
 
+/** What treatments say of images: where those stand, and what they show, is seen. */
+const UNSEEN_OF_IMAGES = /^(width|height|loading|fetchpriority|data-room)$/;
+
 /** The elements of the body, in their order. */
 export function seenElements(): SeenElement[] {
   const found: SeenElement[] = [];
@@ -20,7 +23,10 @@ export function seenElements(): SeenElement[] {
     found.push({
       name: shortName(element),
       depth: depthOf(element),
-      attributes: [...element.attributes].map((one) => `${one.name}=${one.value}`).sort(),
+      attributes: [...element.attributes]
+        .filter(({ name }) => element.localName !== 'img' || !UNSEEN_OF_IMAGES.test(name))
+        .map((one) => `${one.name}=${one.value}`)
+        .sort(),
       text: text.slice(0, 200),
       box:
         width || height

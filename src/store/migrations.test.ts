@@ -82,8 +82,14 @@ it('computes the blocking of the whole load from the long tasks that runs hold',
 
 it('tells a trial of before as now, without what it did not note', async () => {
   const trial = (await latestTrial(database, 1, 'slow-phone'))!;
-  expect(trial).toMatchObject({ conditions: null, foldHash: null, ownPlan: null, shownPair: null });
-  expect(trial.result).toMatchObject({ verdict: 'earlier', headline: 'firstPaintMs', worse: [], breaks: [] });
+  expect(trial).toMatchObject({ conditions: null, foldHash: null, ownPlan: null, shownPair: null, wish: 6 });
+  expect(trial.result).toMatchObject({
+    verdict: 'earlier',
+    headline: 'firstPaintMs',
+    worse: [],
+    better: [],
+    breaks: [],
+  });
   expect(trial.result.withheld).toEqual({
     paint: null,
     speedIndex: 'the final pictures differ by 1.2 %',

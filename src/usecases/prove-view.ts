@@ -1,4 +1,6 @@
 import type { WhatIsLeft } from '../core/trial/what-is-left.ts';
+import type { Pair } from '../core/trial/pair.ts';
+import { looksWords } from '../core/words/looks.ts';
 import { billWords, type LineWords } from '../core/words/bill.ts';
 import { leftSentence, leftTodo } from '../core/words/what-is-left.ts';
 import { activeRules } from '../core/treat/plan.ts';
@@ -20,6 +22,8 @@ export type ProveView = StoredTrial & {
   /** What the treated paint still waits for, in words; null for a trial of before. */
   leftTold: ToldLeft | null;
   runsApart: boolean;
+  /** How many pairs there are and why, in words. */
+  pairsTold: string;
 };
 
 export async function proveView(
@@ -40,20 +44,39 @@ export async function proveView(
         })
       : [],
     leftTold: toldLeft(trial),
+    pairsTold: looksWords(trial.wish, pairsOf(trial)),
     runsApart: activeRules(trial.plan).some((rule) => rule.treatment === 'delay'),
   };
 }
 
+function pairsOf({ arms }: StoredTrial): Pair[] {
+  const [asIs, treated] = [arms[0]?.metrics ?? [], arms[1]?.metrics ?? []];
+  return asIs.flatMap((metrics, index) => {
+    const other = treated[index];
+    return other ? [{ asIs: metrics, treated: other }] : [];
+  });
+}
+
 function toldLeft({ left, plan, result }: StoredTrial): ToldLeft | null {
   if (!left) return null;
+  const said = new Map<string, string>();
   return {
     ...left,
     sentence: leftSentence(left, result.headline),
-    lines: left.lines.map((line) => ({
-      ...billWords(line),
-      asIsMs: line.asIsMs,
-      treatedMs: line.treatedMs,
-      todo: leftTodo(line, plan, plan.page),
-    })),
+    lines: left.lines.map((line) => {
+      const words = billWords(line);
+      const todo = leftTodo(line, plan, plan.page);
+      const before = todo.length > LONGEST_SAID_TWICE ? said.get(todo) : undefined;
+      said.set(todo, before ?? words.label);
+      return {
+        ...words,
+        asIsMs: line.asIsMs,
+        treatedMs: line.treatedMs,
+        todo: before === undefined ? todo : `the same as of “${before}”`,
+      };
+    }),
   };
 }
+
+/** A longer reason is said once, characters. */
+const LONGEST_SAID_TWICE = 80;

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import type { OwnCheck } from '../core/checks/own-check.ts';
 import type { Capture } from '../core/measure/exchange.ts';
 import type { RequestTiming } from '../core/measure/run.ts';
 import type { VisitState } from '../core/measure/visit.ts';
@@ -19,6 +20,8 @@ export interface Rehearsable {
   state: VisitState | null;
   requests: RequestTiming[];
   fold: MappedFold | null;
+  /** What the developer wrote down that the page does. */
+  checks: readonly OwnCheck[];
 }
 
 /** Headers that decide what a page does with what it gets. */
@@ -37,8 +40,14 @@ export function contentHash({ capture, state }: Pick<Rehearsable, 'capture' | 's
 }
 
 /** The hash of all that goes into rehearsing a plan. @param content of the captured page */
-export function rehearsalKey(content: string, plan: Plan, fold: Rehearsable['fold']): string {
-  return sha256(JSON.stringify([REHEARSAL_VERSION, content, planFingerprint(plan), foldMark(fold)]));
+export function rehearsalKey(
+  content: string,
+  plan: Plan,
+  fold: Rehearsable['fold'],
+  checks: readonly OwnCheck[],
+): string {
+  const own = checks.length ? [checks.map(({ text }) => text)] : [];
+  return sha256(JSON.stringify([REHEARSAL_VERSION, content, planFingerprint(plan), foldMark(fold), ...own]));
 }
 
 /** What rehearsing a plan shows; the same is rehearsed once only. */
@@ -49,7 +58,8 @@ export async function rehearsed(
   carry: Carry,
 ): Promise<Rehearsal> {
   const { pageId, ...rest } = page;
-  const kept = await findRehearsal(database, pageId, rehearsalKey(contentHash(page), plan, page.fold));
+  const key = rehearsalKey(contentHash(page), plan, page.fold, page.checks);
+  const kept = await findRehearsal(database, pageId, key);
   if (kept) return kept;
   const { rehearsal } = await carry({ kind: 'rehearse', ...rest, plan });
   await keepRehearsed(database, page, plan, rehearsal);
@@ -59,13 +69,13 @@ export async function rehearsed(
 /** Keeps what rehearsing a plan has shown, for the plan that went in and for what is left of it. */
 export async function keepRehearsed(
   database: Database,
-  page: Pick<Rehearsable, 'pageId' | 'capture' | 'state' | 'fold'>,
+  page: Pick<Rehearsable, 'pageId' | 'capture' | 'state' | 'fold' | 'checks'>,
   plan: Plan,
   rehearsal: Rehearsal,
 ): Promise<void> {
   const content = contentHash(page);
-  const key = rehearsalKey(content, plan, page.fold);
-  const after = rehearsalKey(content, rehearsal.plan, page.fold);
+  const key = rehearsalKey(content, plan, page.fold, page.checks);
+  const after = rehearsalKey(content, rehearsal.plan, page.fold, page.checks);
   await database.transaction(async (queries) => {
     await keepRehearsal(queries, page.pageId, key, rehearsal);
     if (after !== key && !rehearsal.gaveUp)

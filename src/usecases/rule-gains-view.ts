@@ -81,8 +81,8 @@ export async function ruleGainsView(
     warning:
       (rehearsal && faultsOf(rehearsal).length === 0) || !own ? null : rehearsedSentence(rehearsal, own),
     stale: whyOtherBasis(
-      { ...gains, fold: gains.foldHash },
-      { captureId: page.captureId, plan, fold: foldMark(fold), conditions },
+      { ...gains, fold: gains.foldHash, checks: null },
+      { captureId: page.captureId, plan, fold: foldMark(fold), conditions, checks: null },
     ),
     tooBusy: gains.quality.tooBusy,
   };

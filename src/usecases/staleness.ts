@@ -2,10 +2,11 @@ import { changesSince } from '../core/fold/staleness.ts';
 import { structureOf } from '../core/html/document.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
 import { CapturedPage } from '../core/page/captured-page.ts';
-import { whyOtherBasis } from '../core/trial/staleness.ts';
+import { checksTried, whyOtherBasis } from '../core/trial/staleness.ts';
 import { bodyOf, latestCapture } from '../store/captures.ts';
 import { conditionsById } from '../store/conditions.ts';
 import type { Queries } from '../store/database.ts';
+import { ownChecksOf } from '../store/own-checks.ts';
 import type { StoredFold, StoredTrial, TrialOnBoard } from '../store/proofs.ts';
 import { foldMark, markOf } from './fold-hash.ts';
 import { measuredPage, planFor } from './stored-page.ts';
@@ -36,13 +37,20 @@ export async function whyTrialStale(
 ): Promise<string[]> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return ['the page is not measured any more'];
-  const [{ plan, fold }, conditions] = await Promise.all([
+  const [{ plan, fold }, conditions, checks] = await Promise.all([
     planFor(queries, pageId, page),
     conditionsById(queries, conditionsId),
+    ownChecksOf(queries, pageId),
   ]);
   return whyOtherBasis(
-    { ...trial, fold: trial.foldHash },
-    { captureId: page.captureId, plan, fold: foldMark(fold), conditions },
+    { ...trial, fold: trial.foldHash, checks: checksTried(trial.checks.rehearsal) },
+    {
+      captureId: page.captureId,
+      plan,
+      fold: foldMark(fold),
+      conditions,
+      checks: checks.map(({ text }) => text),
+    },
   );
 }
 
@@ -54,8 +62,8 @@ export function whyTrialStaleOnBoard({ now, ...trial }: TrialOnBoard, conditions
   const plan = now.plan ?? recommended ?? { ...trial.plan, rules: [] };
   const fold = now.foldHash === null ? null : markOf(now.foldHash, now.foldUsable);
   const reasons = whyOtherBasis(
-    { ...trial, fold: trial.foldHash },
-    { captureId: now.captureId, plan, fold, conditions },
+    { ...trial, fold: trial.foldHash, checks: null },
+    { captureId: now.captureId, plan, fold, conditions, checks: null },
   );
   return now.decidedSince && now.plan === null
     ? [...reasons, 'something was decided for the whole site since']

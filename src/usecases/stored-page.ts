@@ -21,6 +21,7 @@ import {
   type StoredMeasurement,
   type StoredRun,
 } from '../store/measurements.ts';
+import { ownChecksOf } from '../store/own-checks.ts';
 import { findPlan, latestFold, type StoredFold } from '../store/proofs.ts';
 import { findRehearsal } from '../store/rehearsals.ts';
 import { stateOf } from '../store/settings.ts';
@@ -119,8 +120,9 @@ export interface PlanNow {
 export async function planFor(queries: Queries, pageId: number, page: MeasuredPage): Promise<PlanNow> {
   const fold = await latestFold(queries, pageId);
   const own = await findPlan(queries, pageId);
+  const checks = await ownChecksOf(queries, pageId);
   const rehearsalOf = (plan: Plan) =>
-    findRehearsal(queries, pageId, rehearsalKey(page.contentHash, plan, fold));
+    findRehearsal(queries, pageId, rehearsalKey(page.contentHash, plan, fold, checks));
   const decisions = await decisionsFor(queries, pageId);
   const { plan: first, outcomes } = recommendedFor(page, fold, decisions);
   const wide = { decisions, outcomes };

@@ -1,4 +1,5 @@
 import { headlineOfSpreads, type HeadlineKey } from '../core/measure/headline.ts';
+import type { PageImage } from '../core/images/page-images.ts';
 import type { PageScript, PageStyle } from '../core/page/page-assets.ts';
 import { broughtBy } from '../core/path/brought-by.ts';
 import { capital } from '../core/path/words.ts';
@@ -7,7 +8,8 @@ import { applyPlan, choicesOf } from '../core/treat/apply.ts';
 import type { Change } from '../core/treat/compose.ts';
 import { ownDecisions, type OwnDecision } from '../core/treat/decisions.ts';
 import { missingFiles, missingSentence } from '../core/treat/missing.ts';
-import { plainOffers, scriptOffers, styleOffers, type Offer } from '../core/treat/offers.ts';
+import { isLone } from '../core/treat/lone.ts';
+import { loneOffers, scriptOffers, styleOffers, type Offer } from '../core/treat/offers.ts';
 import { matchText, sameMatch, type Plan, type PlanRule } from '../core/treat/plan.ts';
 import type { Rebound } from '../core/treat/rebind.ts';
 import { treatmentLabel } from '../core/treat/treatments/index.ts';
@@ -107,7 +109,7 @@ export async function treatView(
   const scriptOf = ({ match }: PlanRule) => page.assets.scripts.find((one) => sameMatch(one.match, match));
   const chosen = choicesOf(scene, plan);
   const offersFor = (rule: PlanRule): Offer[] => {
-    if (rule.kind === 'font' || rule.kind === 'host') return plainOffers(rule.kind);
+    if (isLone(rule.kind)) return loneOffers(scene, rule.kind, rule.match);
     const script = rule.kind === 'script' ? scriptOf(rule) : undefined;
     if (script) return scriptOffers(scene, script, chosen);
     const style = page.assets.styles.find((one) => sameMatch(one.match, rule.match));
@@ -141,6 +143,7 @@ export async function treatView(
           rule,
           script,
           page.assets.styles.find((one) => sameMatch(one.match, rule.match)),
+          scene.images.find((one) => one.url === matchText(rule.match)),
         ),
         evidence: asset?.evidence ?? null,
         brings: asset ? broughtBy(map.assets, asset.url) : [],
@@ -184,9 +187,15 @@ function shownDecision(decision: WideDecision, outcomes: readonly DecisionOutcom
 }
 
 /** Where an asset starts from, before anything is done to it. */
-function startOf(rule: PlanRule, script: PageScript | undefined, style: PageStyle | undefined): string {
+function startOf(
+  rule: PlanRule,
+  script: PageScript | undefined,
+  style: PageStyle | undefined,
+  image: PageImage | undefined,
+): string {
   if (rule.kind === 'font') return 'found in CSS';
   if (rule.kind === 'host') return 'found late';
+  if (rule.kind === 'image') return image ? imageStart(image) : 'not in the page';
   if (style?.element.printOnly) return 'for print';
   if (rule.kind === 'stylesheet') return 'render-blocking';
   if (!script) return 'not in the page';
@@ -194,6 +203,14 @@ function startOf(rule: PlanRule, script: PageScript | undefined, style: PageStyl
   if (url === null) return module ? 'inline module' : 'inline';
   if (async) return 'async';
   return module ? 'module' : defer ? 'deferred' : 'parser-blocking';
+}
+
+function imageStart({ behind, elements, aboveFold, isLargest }: PageImage): string {
+  if (behind !== null) return 'found in CSS';
+  if (elements.every((one) => one.attributes['loading'] === 'lazy')) return 'lazy';
+  if (isLargest) return 'largest paint';
+  if (aboveFold === null) return 'place unknown';
+  return aboveFold ? 'on first screen' : 'further down';
 }
 
 function shownRehearsal({ plan, exceptions, ...rest }: Rehearsal): ShownRehearsal {

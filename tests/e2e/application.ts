@@ -43,7 +43,19 @@ export async function startWistrel(
   command: 'demo' | 'start' = 'demo',
   folder?: string,
 ): Promise<RunningDemo> {
-  if (command === 'demo') await demoPortFree();
+  if (command === 'start') return startOnce(command, folder);
+  // Two that find the demo's port free at the same instant: one of them has it, the other waits for its turn.
+  for (let tries = 1; ; tries++) {
+    await demoPortFree();
+    try {
+      return await startOnce(command, folder);
+    } catch (error) {
+      if (tries === 3) throw error;
+    }
+  }
+}
+
+async function startOnce(command: 'demo' | 'start', folder?: string): Promise<RunningDemo> {
   const port = await freePort();
   const data = folder ?? mkdtempSync(join(tmpdir(), 'wistrel-e2e-'));
   const child = spawn('./wistrel', [command, '--port', String(port), '--data', data], {

@@ -215,7 +215,15 @@ describe.concurrent('the whole path on the command line', () => {
     const scripts = rules.filter((rule: { kind: string }) => rule.kind === 'script');
     writeFileSync(`${plan}.scripts.json`, JSON.stringify({ ...rest, rules: scripts }));
     const treatedFolder = `${plan}-treated`;
-    const asked = ['treat', quay.url('/'), '--plan', `${plan}.scripts.json`, '--out', treatedFolder];
+    const asked = [
+      'treat',
+      quay.url('/'),
+      ...quick,
+      '--plan',
+      `${plan}.scripts.json`,
+      '--out',
+      treatedFolder,
+    ];
     const treated = await wistrel(asked);
     expect(treated.code, treated.error).toBe(0);
     const changes: { url: string; file: string; contentType: string; change: string }[] = JSON.parse(
@@ -253,10 +261,14 @@ describe.concurrent('the whole path on the command line', () => {
     expect(partly.code).toBe(1);
     expect(partly.out).toContain('Not applied, gone: The page has no such script.');
 
+    const checks = join(folder, 'checks.txt');
+    writeFileSync(checks, 'see The tide turns at noon\n');
     const trial = await wistrel([
       'trial',
       quay.url('/'),
       ...quick,
+      '--own-checks',
+      checks,
       '--plan',
       plan,
       '--runs',
@@ -271,6 +283,8 @@ describe.concurrent('the whole path on the command line', () => {
       'looks different above the fold before any input',
     );
     expect(result.breaks.join()).toMatch(/fault/);
+    const own = result.deeds.filter((one: { own?: string }) => one.own === 'see The tide turns at noon');
+    expect(own.map((one: { undecided: string | null }) => one.undecided)).toEqual([null, null]);
     expect(result.arms.map((arm: { name: string }) => arm.name)).toEqual(['as is', 'treated']);
     expect(result.verdicts.paint.verdict).toBe('too few runs to say');
     expect(result.sentence).toMatch(/^Too few runs to say/);

@@ -22,13 +22,23 @@ document.title = [Date.now() - 1_000_000 < 60_000, Math.random() < 1, new Date()
 const PAGE = `<!DOCTYPE html><meta http-equiv="Content-Security-Policy" content="script-src 'unsafe-inline'; style-src 'none'">
 <body><h1 id="top">Sailings</h1><script>`;
 
+const OWN_CHECKS = `<!DOCTYPE html><title>Quay</title><body style="margin:0">
+<p><a href="#timetable">Menu of the day</a></p>
+<p><button id="menu" style="width:80px;height:30px"> Menu
+</button> <button style="display:none">Booking</button></p>
+<p><label for="pier">From</label> <input id="pier" value="Morvane"> <input placeholder="To"></p>
+<p>The <b>tide</b> turns</p> <p style="opacity:0">Out of sight</p> <p hidden>Put away</p>
+<img alt="A ferry" width="20" height="20"><div style="height:2000px"></div><p class="far">Far below</p>
+<button id="far" style="width:80px;height:30px">Sail</button>`;
+
 let chromium: LaunchedBrowser;
 let server: TestServer;
 beforeAll(async () => {
   chromium = await launchChromium();
   server = await serve((request, response) => {
     response.writeHead(200, { 'content-type': 'text/html' });
-    response.end(`${PAGE}${request.url === '/clock' ? CLOCK : HOSTILE}</script>`);
+    if (request.url === '/own') response.end(OWN_CHECKS);
+    else response.end(`${PAGE}${request.url === '/clock' ? CLOCK : HOSTILE}</script>`);
   });
 });
 afterAll(async () => {
@@ -55,6 +65,64 @@ async function visiting(path: string, act: (visit: Visit) => Promise<void>): Pro
     await visit.close();
   }
 }
+
+describe('what checks of one’s own name', () => {
+  it('is pressed by its name, exactly before how it begins, and where it can be seen', () =>
+    visiting('own', async ({ inPage, page }) => {
+      const idAt = async (what: string, selects = false) => {
+        const point = await inPage.call('pressPoint', what, selects);
+        if (!point) return null;
+        return page.evaluate(({ x, y }) => {
+          const there = document.elementFromPoint(x, y)!;
+          return there.id || there.localName;
+        }, point);
+      };
+      expect(await idAt('menu')).toBe('menu');
+      expect(await idAt('Menu of')).toBe('a');
+      expect(await idAt('Booking')).toBeNull();
+      // It is scrolled to.
+      expect(await idAt('Sail')).toBe('far');
+      expect(await idAt('#menu', true)).toBe('menu');
+      expect(await idAt('[', true)).toBeNull();
+    }));
+
+  it('is a field by its label or what stands in it, which typing replaces', () =>
+    visiting('own', async ({ inPage, page }) => {
+      expect(await inPage.call('focusField', 'from', false)).toBe(true);
+      await page.keyboard.type('Orrask');
+      expect(await inPage.call('isSeen', 'Orrask', false)).toBe(true);
+      expect(await inPage.call('isSeen', 'Morvane', false)).toBe(false);
+      expect(await inPage.call('focusField', 'To', false)).toBe(true);
+      expect(await inPage.call('focusField', 'Via', false)).toBe(false);
+    }));
+
+  it('is seen where a visitor could see it, on screen or further down', () =>
+    visiting('own', async ({ inPage }) => {
+      const seen: Record<string, boolean> = {};
+      for (const what of [
+        'the tide turns',
+        'A ferry',
+        'Far below',
+        'Out of sight',
+        'Put away',
+        'Booking',
+        'opacity',
+      ])
+        seen[what] = await inPage.call('isSeen', what, false);
+      expect(seen).toEqual({
+        'the tide turns': true,
+        'A ferry': true,
+        'Far below': true,
+        'Out of sight': false,
+        'Put away': false,
+        Booking: false,
+        opacity: false,
+      });
+      expect([await inPage.call('isSeen', '.far', true), await inPage.call('isSeen', '.near', true)]).toEqual(
+        [true, false],
+      );
+    }));
+});
 
 describe('what is asked of a page from inside', () => {
   it('is answered by the page as it stands, whatever it does to its own world', () =>

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { extname, join, sep } from 'node:path';
+import sharp from 'sharp';
 import {
   NOTHING_OBSERVED,
   type Capture,
@@ -73,7 +74,7 @@ interface MadePageOptions {
 /** A page made by hand: its HTML, and files by their path or address. */
 export function madePage(
   html: string | Buffer,
-  files: Record<string, string> = {},
+  files: Record<string, string | MadeFile> = {},
   {
     url = 'https://quay.test/',
     type = 'text/html; charset=utf-8',
@@ -90,6 +91,10 @@ export function madePage(
     },
   };
   for (const [name, body] of Object.entries(files)) {
+    if (typeof body !== 'string') {
+      made[new URL(name, url).href] = body;
+      continue;
+    }
     const isSheet = /\.css(\?|$)/.test(name);
     made[new URL(name, url).href] = {
       body,
@@ -99,6 +104,13 @@ export function madePage(
   }
   const { capture, bodies } = madeCapture(made);
   return new CapturedPage({ ...capture, observations: { ...NOTHING_OBSERVED, ...observations } }, bodies);
+}
+
+/** A picture of one colour. */
+export async function madeImage(width: number, height: number, type: 'png' | 'jpeg' = 'png', turned = 1) {
+  const image = sharp({ create: { width, height, channels: 3, background: 'teal' } }).toFormat(type);
+  const body = await image.withMetadata({ orientation: turned }).toBuffer();
+  return { body, type: `image/${type}`, kind: 'image' } satisfies MadeFile;
 }
 
 const KINDS: Record<string, [type: string, kind: AssetKind]> = {

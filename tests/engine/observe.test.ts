@@ -5,6 +5,7 @@ import { BUILT_IN_CONDITIONS } from '../../src/core/measure/conditions.ts';
 import { Observer } from '../../src/engine/capture/observe.ts';
 import { launchChromium } from '../../src/engine/chromium/launch.ts';
 import { goTo, LOAD_LIMITS, openVisit } from '../../src/engine/chromium/visit.ts';
+import { madeImage } from './made-capture.ts';
 import { serve } from './odd-servers.ts';
 
 const font = (name: string, weight = 400) =>
@@ -54,6 +55,32 @@ it('tells which fonts paint nothing, signs before empty elements too, and what o
     expect(usage.usedByPaintBytes).toBeGreaterThan(0);
     expect(usage.usedBytes).toBeGreaterThan(usage.usedByPaintBytes!);
     expect(usage.usedBytes).toBeLessThanOrEqual(usage.bytes);
+  } finally {
+    await chromium.close();
+    await server.close();
+  }
+});
+
+it('tells which images stand below the first screen, and nothing of those that are shown nowhere', async () => {
+  const { body, type } = await madeImage(40, 30);
+  const server = await serve((request, response) => {
+    response.writeHead(200, { 'content-type': request.url === '/' ? 'text/html' : type });
+    response.end(
+      request.url === '/'
+        ? `<!DOCTYPE html><img src="top.png"><div style="display:none"><img src="slide.png"></div>
+<div style="height:5000px"></div><img src="low.png"><img src="top.png"><img loading="lazy" src="lazy.png" width="40" height="30"><img src="data:,">`
+        : body,
+    );
+  });
+  const chromium = await launchChromium();
+  try {
+    const visit = await openVisit(chromium.browser, BUILT_IN_CONDITIONS[0]!, { clock: null, state: null });
+    const observer = await Observer.start(visit.session);
+    await goTo(visit, server.url, { ...LOAD_LIMITS, quietMs: 300 });
+    const { imagesBelow, boxes } = await observer.finish(visit);
+    const file = (name: string) => new URL(name, server.url).href;
+    expect(boxes.filter((one) => one.tag === 'img').map((one) => one.url)).toEqual([file('top.png')]);
+    expect([...imagesBelow].sort()).toEqual([file('lazy.png'), file('low.png')]);
   } finally {
     await chromium.close();
     await server.close();

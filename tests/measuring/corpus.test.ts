@@ -42,22 +42,10 @@ function sceneFor(page: CorpusPage): Scene {
 }
 
 let pool: StagePool;
-let close = (): void => undefined;
-
-beforeAll(
-  () =>
-    new Promise<void>((ready, fail) => {
-      StagePool.with(
-        (opened) =>
-          new Promise<void>((done) => {
-            pool = opened;
-            close = done;
-            ready();
-          }),
-      ).catch(fail);
-    }),
-);
-afterAll(() => close());
+beforeAll(async () => {
+  pool = await StagePool.open();
+});
+afterAll(() => pool.close());
 
 /** What the page says once it rests, was tapped and rests again. */
 function sayingOf(page: CorpusPage, plan: Plan | null): Promise<string> {

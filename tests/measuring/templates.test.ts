@@ -16,8 +16,8 @@ const PAINTS: readonly TargetKind[] = [
   'fold',
 ];
 
-/** One template under all conditions, the other under a phone's and a laptop's. */
-const CONDITIONS: Record<string, RegExp> = { creative: /./, agency: /^(slow-phone|home-laptop)$/ };
+/** One template under all conditions, the other under a laptop's. */
+const CONDITIONS: Record<string, RegExp> = { creative: /./, agency: /^home-laptop$/ };
 
 describe.each(Object.keys(CONDITIONS))(
   'the general website template %s under built-in conditions',

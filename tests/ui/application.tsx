@@ -5,7 +5,7 @@ import { join, sep } from 'node:path';
 import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, configure, render, screen, waitFor, within } from '@testing-library/react';
-import userEvent from '@testing-library/user-event';
+import userEvent, { type UserEvent } from '@testing-library/user-event';
 import { afterAll, afterEach, beforeAll, expect } from 'vitest';
 import { seedDatabase } from '@/demo/seed-database';
 import type { Database } from '@/store/database';
@@ -134,9 +134,16 @@ export async function open(address: string) {
   return userEvent.setup();
 }
 
+/** Puts a text into a field at once: where nothing hangs on single letters, typing them takes seconds. */
+export async function put(user: UserEvent, field: HTMLElement, text: string): Promise<void> {
+  await user.click(field);
+  await user.paste(text);
+}
+
 /** The screen's most important sentence. */
 export async function sentence(): Promise<string> {
-  const heading = await screen.findByRole('heading', { level: 1, name: /^(?!Reading)/ });
+  // The first screen of a file waits for the reader's start as well.
+  const heading = await screen.findByRole('heading', { level: 1, name: /^(?!Reading)/ }, { timeout: 40_000 });
   return heading.textContent ?? '';
 }
 

@@ -3,7 +3,7 @@ import { screen, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
 import { listJobs } from '@/store/jobs';
 import { listPages, listSites } from '@/store/sites';
-import { dialogGone, eventually, open, rowsOf, sentence, withDemo } from './application';
+import { dialogGone, eventually, open, put, rowsOf, sentence, withDemo } from './application';
 import { placeNow } from './navigation';
 
 vi.mock('next/navigation', () => import('./navigation'));
@@ -38,7 +38,7 @@ it('sorts by what a head says, both ways, and shows only what is asked for', asy
   await user.selectOptions(screen.getByRole('combobox', { name: 'Show a family' }), 'news');
   expect(shown()).toHaveLength(3);
   expect(screen.getByRole('button', { name: 'Measure these 3' })).toBeTruthy();
-  await user.type(screen.getByRole('textbox', { name: 'Show pages by name' }), 'nothing like it');
+  await put(user, screen.getByRole('textbox', { name: 'Show pages by name' }), 'nothing like it');
   expect(screen.getByText('No page is called that.')).toBeTruthy();
   await user.click(screen.getByRole('button', { name: 'show all' }));
   expect(shown()).toEqual(await names());
@@ -96,7 +96,7 @@ it('adds a page by its address, and keeps what was typed when the address is non
   expect(await screen.findByText(/“quay\.test” is not a full address\. Write it like/)).toBeTruthy();
   expect((field as HTMLInputElement).value).toBe('quay.test');
   await user.clear(field);
-  await user.type(field, 'http://127.0.0.1:3999/slipway');
+  await put(user, field, 'http://127.0.0.1:3999/slipway');
   await user.type(screen.getByRole('textbox', { name: 'Name (optional)' }), 'Slipway');
   await user.click(screen.getByRole('button', { name: 'Add' }));
   await dialogGone();
@@ -109,12 +109,12 @@ it('adds a list of addresses, all or none', async () => {
   await user.click(screen.getByRole('button', { name: 'Add pages' }));
   await user.click(await screen.findByRole('tab', { name: 'A list' }));
   const field = screen.getByRole('textbox', { name: 'Addresses, one a line' });
-  await user.type(field, 'http://127.0.0.1:3999/pier\nnot an address');
+  await put(user, field, 'http://127.0.0.1:3999/pier\nnot an address');
   await user.click(screen.getByRole('button', { name: 'Add 2 pages' }));
   expect(await screen.findByText(/^“not an address” is not a full address/)).toBeTruthy();
   expect(await names()).toEqual(before);
   await user.clear(field);
-  await user.type(field, 'http://127.0.0.1:3999/pier\nhttp://127.0.0.1:3999/jetty');
+  await put(user, field, 'http://127.0.0.1:3999/pier\nhttp://127.0.0.1:3999/jetty');
   await user.click(screen.getByRole('button', { name: 'Add 2 pages' }));
   await dialogGone();
   expect(await names()).toHaveLength(before.length + 2);

@@ -3,7 +3,7 @@ import { fireEvent, screen, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
 import { footnotesOf } from '@/store/footnotes';
 import { ownerNames } from '@/store/owners';
-import { dialogGone, eventually, open, rowsOf, sentence, withDemo } from './application';
+import { dialogGone, eventually, open, put, rowsOf, sentence, withDemo } from './application';
 import { goTo } from './navigation';
 
 vi.mock('next/navigation', () => import('./navigation'));
@@ -294,7 +294,7 @@ it('names the owner of a third party, and counts its domains together from then 
   const [first] = screen.getAllByRole('button', { name: /^Name the owner of/ });
   const domain = first!.getAttribute('aria-label')!.replace('Name the owner of ', '');
   await user.click(first!);
-  await user.type(await screen.findByRole('textbox', { name: 'Owner' }), 'Harbour Radio');
+  await put(user, await screen.findByRole('textbox', { name: 'Owner' }), 'Harbour Radio');
   await user.click(screen.getByRole('button', { name: 'Keep it' }));
   await dialogGone();
   expect((await ownerNames(await database())).get(domain)).toBe('Harbour Radio');
@@ -308,7 +308,7 @@ it('keeps a footnote on two rows together, numbers it in the margin, and deletes
   expect((await screen.findByRole('heading', { name: /^Footnote on framework\.css/ })).tagName).toBe('H2');
   await user.click(screen.getByRole('button', { name: 'Keep it' }));
   expect(await screen.findByText(/remark/i, { selector: '.Mui-error' })).toBeTruthy();
-  await user.type(screen.getByRole('textbox', { name: 'Remark' }), 'Both come from the theme.');
+  await put(user, screen.getByRole('textbox', { name: 'Remark' }), 'Both come from the theme.');
   await user.selectOptions(screen.getByRole('combobox', { name: /^Cited together with/ }), 'signs.css');
   await user.click(screen.getByRole('button', { name: 'Keep it' }));
   await dialogGone();
@@ -328,7 +328,7 @@ it('keeps a footnote on a line of the bill and one on a moment, each numbered in
   const write = async (text: string) => {
     const field = await screen.findByRole('textbox', { name: 'Remark' });
     await user.clear(field);
-    await user.type(field, text);
+    await put(user, field, text);
     await user.click(screen.getByRole('button', { name: 'Keep it' }));
     await dialogGone();
   };
@@ -349,7 +349,7 @@ it('keeps a footnote on a line of the bill and one on a moment, each numbered in
   expect(Number((moment as HTMLInputElement).value)).toBe(at);
   await user.clear(moment);
   await user.type(moment, 'soon');
-  await user.type(screen.getByRole('textbox', { name: 'Remark' }), 'Nothing moves here.');
+  await put(user, screen.getByRole('textbox', { name: 'Remark' }), 'Nothing moves here.');
   await user.click(screen.getByRole('button', { name: 'Keep it' }));
   expect(await screen.findByText(/The moment is a number of ms/, { selector: '.Mui-error' })).toBeTruthy();
   await user.clear(moment);

@@ -7,7 +7,7 @@ import { ownConditions } from '@/store/conditions';
 import { listJobs } from '@/store/jobs';
 import { secretsOf, settingsOf } from '@/store/settings';
 import { acceptedCertificates, findPage } from '@/store/sites';
-import { dialogGone, eventually, open, rowsOf, sentence, show, withDemo } from './application';
+import { dialogGone, eventually, open, put, rowsOf, sentence, show, withDemo } from './application';
 import { goTo, placeNow } from './navigation';
 
 vi.mock('next/navigation', () => import('./navigation'));
@@ -78,12 +78,12 @@ it('keeps how a page is measured; secrets are shown by name only, and can be cle
   expect((await dialog.findByRole('alert')).textContent).toBe('At least one run.');
   await user.clear(runs);
   await user.type(runs, '5');
-  await user.type(dialog.getByRole('textbox', { name: /^Steps before the capture/ }), 'fly to the moon');
+  await put(user, dialog.getByRole('textbox', { name: /^Steps before the capture/ }), 'fly to the moon');
   await user.click(dialog.getByRole('button', { name: 'Save' }));
   expect((await dialog.findByRole('alert')).textContent).toContain('fly to the moon');
   await user.clear(dialog.getByRole('textbox', { name: /^Steps before the capture/ }));
-  await user.type(dialog.getByRole('textbox', { name: /^Headers, for/ }), 'X-Berth: 7');
-  await user.type(dialog.getByRole('textbox', { name: /^Cookies to be/ }), 'session=tide; tab=2');
+  await put(user, dialog.getByRole('textbox', { name: /^Headers, for/ }), 'X-Berth: 7');
+  await put(user, dialog.getByRole('textbox', { name: /^Cookies to be/ }), 'session=tide; tab=2');
   await user.click(dialog.getByRole('button', { name: 'Save' }));
   await dialogGone();
   expect(await settingsOf(await database(), 1)).toMatchObject({ runs: 5, steps: '' });
@@ -148,7 +148,7 @@ it('copies conditions, refuses what cannot be, measures under the copy, and dele
   const name = dialog.getByRole('textbox', { name: 'Name' });
   expect(name).toHaveProperty('value', 'Slow phone, my own');
   await user.clear(name);
-  await user.type(name, 'Ferry Wi-Fi');
+  await put(user, name, 'Ferry Wi-Fi');
   const down = dialog.getByRole('textbox', { name: 'Down, kbps' });
   await user.clear(down);
   await user.type(down, '9000000');

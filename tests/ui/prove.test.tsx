@@ -98,3 +98,12 @@ it('shows what each step gained, what was excepted with its evidence, and that i
     await screen.findByText(/^These gains are out of date: the plan was changed\. Measure it again\.$/),
   ).toBeTruthy();
 });
+
+it('says what is left of the paint, and a reason of several lines once', async () => {
+  await open('/pages/1/prove?conditions=slow-phone');
+  const left = within(await screen.findByRole('region', { name: 'What is left' }));
+  expect(
+    left.getAllByText(/^The snippet at line \d+ hides the page until this script has run\./),
+  ).toHaveLength(1);
+  expect(left.getAllByText(/^the same as of “.*heads\.js”$/).length).toBeGreaterThan(0);
+});

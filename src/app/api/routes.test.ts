@@ -11,6 +11,7 @@ import type { Page } from '@/store/sites';
 import { addJob, endJob } from '@/store/jobs';
 import { deleteUpload } from '@/store/uploads';
 import { keepUpload } from '@/usecases/uploads';
+import { ownChecksOf } from '@/store/own-checks';
 import { listPages } from '@/store/sites';
 import { applicationDatabase, applicationRead } from '@/usecases/application';
 import * as board from './board/route';
@@ -33,6 +34,7 @@ import * as download from './pages/[id]/download/route';
 import * as foldSettings from './pages/[id]/fold-settings/route';
 import * as footnotes from './pages/[id]/footnotes/route';
 import * as map from './pages/[id]/map/route';
+import * as ownChecks from './pages/[id]/own-checks/route';
 import * as plan from './pages/[id]/plan/route';
 import * as settings from './pages/[id]/settings/route';
 
@@ -93,6 +95,13 @@ describe('what is wrong with a request is said in a sentence, and nothing stored
       { id: 99, body: { spared: ['checkout'] } },
       /^400 A page that is left alone is told by its path/,
     ],
+    [
+      'checks of which a line is none',
+      ownChecks.PUT,
+      { body: { page: 'see Booking\nopen Menu' } },
+      /^400 “open Menu” in “open Menu” is no step\. Write “press WORDS”/,
+    ],
+    ['checks of no page', ownChecks.PUT, { id: 99, body: { page: '' } }, /^404 There is no such page\./],
     ['no JSON', pages.POST, { body: 'url=x' }, /^400 The request is not JSON\./],
     ['no address', pages.POST, { body: {} }, /^400 “url” is missing\. Nothing stored was changed\./],
     [
@@ -403,5 +412,39 @@ describe('how a page is measured', () => {
     expect(text).not.toMatch(/very-secret|hidden/);
     expect(JSON.parse(text)).toMatchObject({ runs: 4, steps: 'press .accept' });
     expect(text).toContain('X-Crew');
+  });
+});
+
+describe('checks of one’s own', () => {
+  it('are kept with a page or with all pages of its family, each once', async () => {
+    const database = await applicationDatabase();
+    const others = [
+      'http://127.0.0.1:3999/news/pier',
+      'http://127.0.0.1:3999/news/quay',
+      'http://127.0.0.1:3999/lone',
+    ];
+    await ask(manyPages.POST, { body: { pages: others.map((url) => ({ url })) } });
+    const idOf = async (path: string) =>
+      (await listPages(database)).find((one: Page) => one.url.endsWith(path))!.id;
+    const [pier, quay, lone] = [await idOf('/news/pier'), await idOf('/news/quay'), await idOf('/lone')];
+    for (const id of [pier, quay])
+      await database.query("UPDATE page SET family = 'news' WHERE id = $1", [id]);
+    await database.query("UPDATE page SET family = '' WHERE id = $1", [lone]);
+    const texts = async (id: number) => (await ownChecksOf(database, id)).map(({ text }) => text);
+
+    await ask(ownChecks.PUT, {
+      id: pier,
+      body: { page: 'see Pier\npress Menu, see Booking', family: 'press Menu, see Booking' },
+    });
+    expect(await texts(pier)).toEqual(['press Menu, see Booking', 'see Pier']);
+    expect(await texts(quay)).toEqual(['press Menu, see Booking']);
+    // Nothing is kept for the family of a page that has none, nor of what is refused.
+    await ask(ownChecks.PUT, { id: lone, body: { page: '', family: 'see Lone' } });
+    await ask(ownChecks.PUT, { id: quay, body: { page: 'see Quay', family: 'open Menu' } });
+    expect([await texts(lone), await texts(quay)]).toEqual([[], ['press Menu, see Booking']]);
+    expect(await (await ask(ownChecks.GET, { id: quay })).json()).toEqual({
+      page: '',
+      family: { name: 'news', text: 'press Menu, see Booking' },
+    });
   });
 });

@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import { splitSelectors } from '@/core/css/selectors';
 import { CONDITIONS_LIMITS } from '../../core/measure/conditions.ts';
-import type { RuleKind } from '../../core/treat/plan.ts';
+import { RULE_KINDS, type RuleKind } from '../../core/treat/plan.ts';
 import { treatmentOf } from '../../core/treat/treatments/index.ts';
 import { KNOWN_BY } from '../../core/treat/wide-decisions.ts';
 
@@ -93,6 +93,9 @@ export const PAGE_SETTINGS = v.object({
     }),
   ),
 });
+
+const CHECKS_TEXT = v.pipe(v.string(), v.maxLength(5_000, 'The checks are too long.'));
+export const OWN_CHECKS = v.object({ page: CHECKS_TEXT, family: v.optional(CHECKS_TEXT) });
 
 const within = (name: string, { least, most }: { least: number; most: number }) =>
   v.pipe(
@@ -241,10 +244,7 @@ export const PLAN = v.object({
       v.object({
         id: v.pipe(v.string(), v.minLength(1)),
         on: v.boolean('Each rule says whether it is on.'),
-        kind: v.picklist(
-          ['stylesheet', 'script', 'font', 'host'],
-          'A rule’s kind is stylesheet, script, font or host.',
-        ),
+        kind: v.picklist(RULE_KINDS, 'A rule’s kind is stylesheet, script, font, image or host.'),
         match: MATCH,
         scope: v.picklist(['page', 'family', 'site'], 'A rule’s scope is page, family or site.'),
         treatment: v.string('A rule names its treatment.'),
@@ -276,10 +276,7 @@ const SPARED = v.pipe(
   v.maxLength(50, 'Fifty paths at most.'),
 );
 const WHAT_IS_DECIDED = {
-  kind: v.picklist(
-    ['stylesheet', 'script', 'font', 'host'],
-    'What is decided about is a stylesheet, script, font or host.',
-  ),
+  kind: v.picklist(RULE_KINDS, 'What is decided about is a stylesheet, script, font, image or host.'),
   knownBy: v.picklist(KNOWN_BY, `A decision knows its assets by ${KNOWN_BY.join(', ')}.`),
   what: v.pipe(v.string(), v.minLength(1, 'Say what it is about.'), v.maxLength(2_000, 'That is too long.')),
   treatment: v.string('A decision names its treatment.'),

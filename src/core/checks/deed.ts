@@ -1,3 +1,5 @@
+import type { OwnCheck } from './own-check.ts';
+
 /** An element by how it is named, and which of those named so it is. */
 export interface NamedElement {
   name: string;
@@ -10,7 +12,7 @@ export type DeedOnElement = 'tap' | 'press' | 'hover' | 'type' | 'choose' | 'sen
 /**
  * What is done to a page at rest. "key" presses one that nothing listens to; "press" is the Enter key on what has the
  * focus; "send" asks a form to be sent, and sends nothing. "early tap" does not wait for rest: what is there already
- * while scripts are still on their way is tapped then.
+ * while scripts are still on their way is tapped then. "own" is what the developer wrote down.
  */
 export type Deed =
   | { kind: 'nothing' | 'key' | 'scroll' }
@@ -19,7 +21,8 @@ export type Deed =
       on: NamedElement;
       /** What a visitor calls it; empty for what has no words. */
       label: string;
-    };
+    }
+  | { kind: 'own'; check: OwnCheck };
 
 /** Something that a visitor can do on a page, and how much it tells whether the page works. */
 export interface FoundDeed {
@@ -60,11 +63,13 @@ export function earlyTaps(deeds: readonly Deed[]): Deed[] {
 
 /** The same deed has the same key. */
 export function deedKey(deed: Deed): string {
+  if (deed.kind === 'own') return `own ${deed.check.text}`;
   return 'on' in deed ? `${deed.kind} ${deed.on.name} ${deed.on.index}` : deed.kind;
 }
 
 /** A deed as a person would say it: "“Menu” tapped". Empty for those that are none. */
 export function deedWords(deed: Deed): string {
+  if (deed.kind === 'own') return `your check “${deed.check.text}”`;
   if (!('on' in deed)) return deed.kind === 'scroll' ? 'scrolled through' : '';
   const name = deed.label ? `“${deed.label}” (${deed.on.name})` : deed.on.name;
   switch (deed.kind) {

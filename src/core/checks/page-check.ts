@@ -9,6 +9,8 @@ export interface PageCheck {
   effect: string;
   /** Why nothing can be said of it; null where it came to the same. */
   undecided: string | null;
+  /** The developer's own words, where it is a check of theirs. */
+  own?: string;
 }
 
 /** Where more of a page's elements than this share are not the same twice, nothing is decided. */

@@ -3,6 +3,7 @@ import { urlsIn } from '../css/urls.ts';
 import { resolve } from '../html/assets.ts';
 import type { CapturedPage } from '../page/captured-page.ts';
 import { partyOf } from '../path/party.ts';
+import { iconFamilies } from './icon-families.ts';
 import { readFace } from './faces.ts';
 
 /** A font file that a stylesheet declares and the run asked for. */
@@ -14,6 +15,8 @@ export interface PageFont {
   display: string | null;
   party: 'first' | 'third';
   aboveFold: boolean;
+  /** Its signs are of the private use area (Unicode, section 23.5): no other font has them. */
+  icons: boolean;
 }
 
 /** Whether text waits for a face: `auto` and `block` have a block period of seconds, the others hardly any (CSS Fonts 4, 4.10). */
@@ -25,6 +28,7 @@ export function waitsForFont({ display }: Pick<PageFont, 'display'>): boolean {
 export function readFonts(page: CapturedPage, aboveFold: readonly string[]): PageFont[] {
   const asked = new Set(page.capture.exchanges.filter((one) => one.kind === 'font').map((one) => one.url));
   const fonts = new Map<string, PageFont>();
+  const ofIcons = iconFamilies(page);
   for (const style of page.styles) {
     if (style.url === null) continue;
     const flat = page.sheet(style.url);
@@ -40,6 +44,7 @@ export function readFonts(page: CapturedPage, aboveFold: readonly string[]): Pag
           display: face.display,
           party: partyOf(url, page.url),
           aboveFold: aboveFold.includes(url),
+          icons: ofIcons.has(face.family),
         });
       }
     });

@@ -80,6 +80,8 @@ export interface Observations {
     /** A picture's own size in pixels. */
     natural: { width: number; height: number } | null;
   }[];
+  /** Files of images that stand below the fold, and nowhere else. What is laid out nowhere is not told. */
+  imagesBelow: string[];
   /** Pictures behind elements above the fold; files of others do not tell. */
   backgrounds: { element: string; url: string }[];
   /** What is animated above the fold; not told by files of others either. */
@@ -95,6 +97,7 @@ export const NOTHING_OBSERVED: Observations = {
   lcp: null,
   shifts: [],
   boxes: [],
+  imagesBelow: [],
   backgrounds: [],
   animations: [],
 };

@@ -9,6 +9,8 @@ export interface ArrivalOrder {
   lastFirst?: boolean;
   /** Hosts that do not answer. */
   failing?: ReadonlySet<string>;
+  /** The page stops in the middle for the file of this address. */
+  gate?: string;
 }
 
 const SHEETS_AND_FONTS = /^(stylesheet|font)$/;
@@ -35,8 +37,13 @@ export function touchedLast(touched: readonly string[]): ArrivalOrder {
  *
  * @param touched addresses of what the plan touches
  * @param otherHosts hosts beside the page's own that it asks something of
+ * @param gate address of a file that the page may stop for in its middle; null where it cannot
  */
-export function arrivalOrders(touched: readonly string[], otherHosts: readonly string[]): ArrivalOrder[] {
+export function arrivalOrders(
+  touched: readonly string[],
+  otherHosts: readonly string[],
+  gate: string | null,
+): ArrivalOrder[] {
   const isTouched = new Set(touched);
   const name = (url: string) => new URL(url).pathname.split('/').at(-1) || url;
   return [
@@ -61,6 +68,16 @@ export function arrivalOrders(touched: readonly string[], otherHosts: readonly s
       words: 'stylesheets and fonts last',
       rank: (_url, kind) => (SHEETS_AND_FONTS.test(kind) ? 1 : 0),
     },
+    ...(gate === null
+      ? []
+      : [
+          {
+            id: 'second half last',
+            words: 'the second half of the page last',
+            rank: (url: string) => (url === gate ? 1 : 0),
+            gate,
+          },
+        ]),
     ...otherHosts.map((host): ArrivalOrder => ({
       id: `without ${host}`,
       words: `${host} does not answer`,

@@ -103,7 +103,8 @@ describe('orders of arrival', () => {
   const lib = 'https://quay.test/lib.js';
 
   it('hold back what the plan touches, what it does not, sheets, and other hosts', () => {
-    const orders = arrivalOrders([lib], ['count.test']);
+    const gate = 'https://quay.test/wistrel/second-half.js';
+    const orders = arrivalOrders([lib], ['count.test'], gate);
     const ranks = (id: string, url: string, kind = 'script') =>
       orders.find((one) => one.id === id)!.rank(url, kind);
     expect(orders.map((one) => one.words)).toEqual([
@@ -112,11 +113,13 @@ describe('orders of arrival', () => {
       'reversed',
       'lib.js held until all else rests',
       'stylesheets and fonts last',
+      'the second half of the page last',
       'count.test does not answer',
     ]);
     expect([ranks('touched first', lib), ranks('touched first', 'https://quay.test/b.js')]).toEqual([0, 1]);
     expect([ranks(`held ${lib}`, lib), ranks(`held ${lib}`, 'https://quay.test/b.js')]).toEqual([1, 0]);
     expect(ranks('sheets last', 'https://quay.test/a.css', 'stylesheet')).toBe(1);
+    expect([ranks('second half last', gate), ranks('second half last', lib)]).toEqual([1, 0]);
     expect([...orders.at(-1)!.failing!]).toEqual(['count.test']);
   });
 });

@@ -29,7 +29,7 @@ export interface Outcome {
 
 /** In what a page as treated is not what it is as authored. */
 export interface Difference {
-  what: 'error' | 'global' | 'element' | 'box' | 'fact' | 'role' | 'request' | 'picture';
+  what: 'error' | 'global' | 'element' | 'box' | 'fact' | 'role' | 'request' | 'picture' | 'own check';
   /** As the end of a sentence that begins with "the page as treated". */
   words: string;
 }
@@ -164,8 +164,11 @@ function elementsIn(authored: Outcome, treated: Outcome, mask: Mask): Difference
   if (found.length || here.length !== there.length) return found;
   // That two stand in another order is seen by where they are shown, or by nobody.
   const steady = before.filter((one) => !mask.boxes.has(signature(one)));
+  const moved = movedIn(steady, after, sign);
+  // The whole page is of another size because something in it is.
+  const telling = moved.filter((one) => !/^(html|body)[.#|]/.test(one));
   return told(
-    movedIn(steady, after, sign),
+    telling.length ? telling : moved,
     'box',
     (one) => `shows ${described(one)} at another place, or in another size`,
   );

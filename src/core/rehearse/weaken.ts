@@ -1,5 +1,6 @@
 import { choicesOf } from '../treat/apply.ts';
 import { settle } from '../treat/legal.ts';
+import { isLone, loneRefusal } from '../treat/lone.ts';
 import type { Plan, PlanRule } from '../treat/plan.ts';
 import { sameMatch } from '../treat/plan.ts';
 import type { Scene } from '../treat/treatment.ts';
@@ -10,6 +11,8 @@ const WEAKER: Readonly<Record<string, readonly string[]>> = {
   delay: ['after-paint', 'defer'],
   'after-paint': ['defer'],
   'fold-css-late': ['fold-css-held'],
+  'early-with-room': ['early'],
+  'late-with-room': ['late', 'room'],
 };
 
 /**
@@ -26,6 +29,7 @@ export function weaken(scene: Scene, plan: Plan, rule: PlanRule, why: string): P
   );
   const chosen = choicesOf(scene, { ...plan, rules: others });
   const treatment = (WEAKER[rule.treatment] ?? []).find((id) => {
+    if (isLone(rule.kind)) return loneRefusal(scene, rule.kind, rule.match, id) === null;
     if (style) {
       const weaker = treatmentOf('stylesheet', id);
       return weaker !== null && weaker.isFor(style, scene) && weaker.refuses(style, scene) === null;

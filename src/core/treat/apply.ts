@@ -3,7 +3,8 @@ import { refusalSentence } from '../words/refusals.ts';
 import { compose, type Composed, type RuleContribution } from './compose.ts';
 import type { Contribution } from './contribution.ts';
 import { refusalsIn, type Choices } from './legal.ts';
-import { activeRules, matchText, sameMatch, type Match, type Plan, type PlanRule } from './plan.ts';
+import { isLone, loneAsset, loneRefusal, type LoneKind } from './lone.ts';
+import { activeRules, sameMatch, type Match, type Plan, type PlanRule } from './plan.ts';
 import type { Refusal } from './refusal.ts';
 import type { Scene } from './treatment.ts';
 import { treatmentLabel, treatmentOf } from './treatments/index.ts';
@@ -47,14 +48,13 @@ export function applyPlan(scene: Scene, plan: Plan, { evenIllegal = false } = {}
   });
   const legal = legalSteps(scene, steps, refuse, evenIllegal);
   const contributions = rules.flatMap((rule): RuleContribution[] => {
-    if (rule.kind === 'script' || rule.kind === 'stylesheet')
+    if (!isLone(rule.kind))
       return legal
         .filter((step) => step.rule === rule)
         .map((step) => ({ rule, contribution: contributionOf(scene, step) }));
-    const contribution = elsewhere(scene, rule);
-    if (!contribution)
-      refuse(rule, { code: 'not-for-this', treatment: treatmentLabel(rule.kind, rule.treatment) });
-    return contribution ? [{ rule, contribution }] : [];
+    const contribution = loneContribution(scene, rule.kind, rule, evenIllegal);
+    if ('code' in contribution) refuse(rule, contribution);
+    return 'code' in contribution ? [] : [{ rule, contribution }];
   });
   const { conflicts, ...composed } = compose(scene.page, contributions);
   for (const { ruleId, refusal } of conflicts) if (!refused.has(ruleId)) refused.set(ruleId, refusal);
@@ -139,9 +139,14 @@ function contributionOf(scene: Scene, { asset, treatment }: Step): Contribution 
     : treatmentOf('stylesheet', treatment)!.contributes(asset, scene);
 }
 
-/** What rules about fonts and hosts contribute; null for a treatment that is none. */
-function elsewhere(scene: Scene, { kind, match, treatment }: PlanRule): Contribution | null {
-  if (kind === 'font')
-    return treatmentOf('font', treatment)?.contributes({ url: matchText(match) }, scene) ?? null;
-  return treatmentOf('host', treatment)?.contributes({ origin: matchText(match) }, scene) ?? null;
+/** What a rule about a font, an image or a host contributes, or why it cannot. */
+function loneContribution<K extends LoneKind>(
+  scene: Scene,
+  kind: K,
+  { match, treatment: id }: PlanRule,
+  evenIllegal: boolean,
+): Contribution | Refusal {
+  const refusal = loneRefusal(scene, kind, match, id);
+  if (refusal && (!evenIllegal || IMPOSSIBLE.has(refusal.code))) return refusal;
+  return treatmentOf(kind, id)!.contributes(loneAsset(scene, kind, match)!, scene);
 }

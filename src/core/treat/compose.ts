@@ -251,15 +251,21 @@ class Composition {
     const tags = all.flatMap(({ rule, contribution }) =>
       (contribution.headTags ?? []).map((one) => ({ ...one, rule })),
     );
-    const scripts = new Map<string, HeadTag & { rule: PlanRule }>();
+    const own = [...this.#onceEach(all, 'style'), ...this.#onceEach(all, 'script')];
+    this.#putIn([...tags, ...own], this.#page.document.afterCharset, 'early in the head');
+  }
+
+  /** Styles or scripts of ours, each once however many rules need it: the first of them has it. */
+  #onceEach(all: readonly RuleContribution[], kind: 'style' | 'script'): (HeadTag & { rule: PlanRule })[] {
+    const found = new Map<string, HeadTag & { rule: PlanRule }>();
     for (const { rule, contribution } of all)
-      for (const { code, title } of contribution.headScripts ?? [])
-        if (!scripts.has(code)) {
-          const nonce = attribute('nonce', this.#nonce('script'));
-          scripts.set(code, { rule, title, tag: `<script${nonce}>${code}</script>` });
+      for (const { text, title } of (kind === 'style' ? contribution.headStyles : contribution.headScripts) ??
+        [])
+        if (!found.has(text)) {
+          const nonce = attribute('nonce', this.#nonce(kind));
+          found.set(text, { rule, title, tag: `<${kind}${nonce}>${text}</${kind}>` });
         }
-    const { afterCharset } = this.#page.document;
-    this.#putIn([...tags, ...scripts.values()], afterCharset, 'early in the head');
+    return [...found.values()];
   }
 
   /**

@@ -22,9 +22,9 @@ export interface HeadTag {
   title: string;
 }
 
-/** A script of ours that the head needs, once however many rules need it. */
-export interface HeadScript {
-  code: string;
+/** A script or style of ours that the head needs, once however many rules need it. */
+export interface HeadPart {
+  text: string;
   title: string;
 }
 
@@ -47,9 +47,11 @@ export interface Contribution {
   headTags?: readonly HeadTag[];
   /** Links of sheets that scripts wait for at the end of the body, though the page does without them. */
   holds?: readonly string[];
-  headScripts?: readonly HeadScript[];
+  headScripts?: readonly HeadPart[];
+  /** They stand before all others. */
+  headStyles?: readonly HeadPart[];
   files?: readonly NewFile[];
   faceSwaps?: readonly FaceSwap[];
-  /** Addresses that the page no longer asks for. */
+  /** Addresses that the page no longer asks for as it loads. */
   takenOut?: readonly string[];
 }

@@ -1,5 +1,5 @@
 import type { PageScript } from '../page/page-assets.ts';
-import type { HeadScript } from './contribution.ts';
+import type { HeadPart } from './contribution.ts';
 import { policyRefusal } from './policy.ts';
 import type { Scene } from './treatment.ts';
 
@@ -56,7 +56,7 @@ add.call(d,'DOMContentLoaded',function(){setTimeout(function(){parsed=true;});})
 })(window,document);`;
 
 /** What keeps early clicks of a page whose script no longer holds up what it answers; nothing where policies refuse it. */
-export function keepingEarlyClicks({ blocking }: PageScript, { page }: Scene): HeadScript[] {
+export function keepingEarlyClicks({ blocking }: PageScript, { page }: Scene): HeadPart[] {
   if (!blocking || policyRefusal(page, [['script']])) return [];
-  return [{ code: EARLY_CLICKS, title: 'What does early clicks again once they are answered' }];
+  return [{ text: EARLY_CLICKS, title: 'What does early clicks again once they are answered' }];
 }

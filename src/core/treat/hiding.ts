@@ -1,5 +1,6 @@
 import postcss from 'postcss';
 import type { PageAssets, PageScript } from '../page/page-assets.ts';
+import { fileName } from './places.ts';
 import type { Refusal } from './refusal.ts';
 
 /** An inline snippet that hides the page, and the scripts that end the hiding. */
@@ -53,7 +54,7 @@ export function hidingStays(
   for (const other of scene.page.scripts) {
     if (other === hiding.snippet) continue;
     const read = other.facts.reads.find(({ name }) => hiding.snippet.facts.defines.includes(name));
-    if (read) return { code: 'hiding-read', reader: other.name, name: read.name };
+    if (read) return { code: 'hiding-read', reader: fileName(other), name: read.name };
   }
   return null;
 }

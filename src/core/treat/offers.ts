@@ -1,10 +1,11 @@
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
 import { refusalWords } from '../words/refusals.ts';
 import { settle, type Choices } from './legal.ts';
+import { loneAsset, loneRefusal, type LoneKind } from './lone.ts';
 import { fileName } from './places.ts';
-import type { Match, RuleKind } from './plan.ts';
+import type { Match } from './plan.ts';
 import { readersOf } from './sharing.ts';
-import type { Scene } from './treatment.ts';
+import type { Scene, Treatment } from './treatment.ts';
 import { TREATMENTS } from './treatments/index.ts';
 
 /** A treatment as offered for an asset: refused with a reason, or open with what has to be known. */
@@ -66,13 +67,21 @@ export function styleOffers(scene: Scene, style: PageStyle): Offer[] {
     });
 }
 
-/** The treatments of fonts and hosts: nothing refuses these. */
-export function plainOffers(kind: Extract<RuleKind, 'font' | 'host'>): Offer[] {
-  return TREATMENTS[kind].map(({ id, label }) => ({
-    treatment: id,
-    label,
-    refused: null,
-    note: null,
-    together: [],
-  }));
+/** The treatments of a font, an image or a host, each open or refused. */
+export function loneOffers<K extends LoneKind>(scene: Scene, kind: K, match: Match): Offer[] {
+  const asset = loneAsset(scene, kind, match);
+  if (!asset) return [];
+  const treatments: readonly Treatment<K>[] = TREATMENTS[kind];
+  return treatments
+    .filter((treatment) => treatment.isFor(asset, scene))
+    .map((treatment): Offer => {
+      const refusal = loneRefusal(scene, kind, match, treatment.id);
+      return {
+        treatment: treatment.id,
+        label: treatment.label,
+        refused: refusal ? refusalWords(refusal) : null,
+        note: treatment.note?.(asset, scene) ?? null,
+        together: [],
+      };
+    });
 }

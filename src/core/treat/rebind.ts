@@ -58,11 +58,12 @@ export function hasMoved({ bound, lost, fresh }: Rebound): boolean {
   return bound.length + lost.length + fresh.length > 0;
 }
 
-function assetsOf({ page, fonts }: Scene): Record<PlanRule['kind'], Match[]> {
+function assetsOf({ page, fonts, images }: Scene): Record<PlanRule['kind'], Match[]> {
   return {
     script: page.scripts.map((one) => one.match),
     stylesheet: page.styles.filter((one) => one.element.url !== null).map((one) => one.match),
     font: fonts.map(({ url }) => ({ url })),
+    image: images.map(({ url }) => ({ url })),
     host: [],
   };
 }

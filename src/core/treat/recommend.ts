@@ -1,4 +1,5 @@
 import type { PageFont } from '../fonts/page-fonts.ts';
+import type { PageImage } from '../images/page-images.ts';
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
 import { fileNameOf, hostOf, ownerOf } from '../path/party.ts';
 import { bytes, capital } from '../path/words.ts';
@@ -7,6 +8,7 @@ import { answersTouch } from './answers-touch.ts';
 import { handlersThatRead } from './handlers.ts';
 import { hidingStays, type Hiding } from './hiding.ts';
 import { settle, type Choices } from './legal.ts';
+import { loneRefusal } from './lone.ts';
 import { matchText, RISKS, type Match, type Plan, type PlanRule, type Risk, type RuleKind } from './plan.ts';
 import { policyRefusal } from './policy.ts';
 import type { Scene, Treatment } from './treatment.ts';
@@ -25,7 +27,8 @@ export function recommendPlan(scene: Scene, upTo: Risk = 'medium'): Plan {
   const rules = new Rules(upTo);
   for (const style of scene.page.styles) adviseSheet(scene, style, rules);
   new ScriptAdvice(scene, rules).give();
-  for (const font of scene.fonts) adviseFont(font, rules);
+  for (const font of scene.fonts) adviseFont(scene, font, rules);
+  for (const image of scene.images) adviseImage(scene, image, rules);
   adviseHosts(scene, rules);
   return { wistrelPlan: 1, page: scene.page.documentUrl, rules: rules.all };
 }
@@ -327,29 +330,55 @@ function neededAtOnce(script: PageScript): string | null {
   return answer && `not delayed: it changes the page when a visitor does something (line ${answer.line})`;
 }
 
-function adviseFont(font: PageFont, rules: Rules): void {
+/** More files than these ahead of all else crowd what they are to paint with. */
+const MOST_PRELOADED = 3;
+
+function adviseFont(scene: Scene, font: PageFont, rules: Rules): void {
   if (font.party === 'third') return;
-  const swaps = font.display !== null && /^(swap|fallback|optional)$/i.test(font.display);
-  if (font.aboveFold)
-    rules.add(
-      'font',
-      { url: font.url },
-      {
-        treatment: swaps ? 'preload' : 'swap-preload',
-        risk: 'low',
-        reason: `“${font.family}” paints text above the fold and was found only in a stylesheet.`,
-      },
-    );
-  else if (!swaps)
-    rules.add(
-      'font',
-      { url: font.url },
-      {
-        treatment: 'swap',
-        risk: 'low',
-        reason: `Text in “${font.family}” would stay invisible while the file is on its way.`,
-      },
-    );
+  const match = { url: font.url };
+  const maySwap =
+    !/^(swap|fallback|optional)$/i.test(font.display ?? '') &&
+    loneRefusal(scene, 'font', match, 'swap') === null;
+  const preloaded = rules.all.filter((one) => one.kind === 'font' && /preload$/.test(one.treatment)).length;
+  if (font.aboveFold && preloaded < MOST_PRELOADED)
+    rules.add('font', match, {
+      treatment: maySwap ? 'swap-preload' : 'preload',
+      risk: 'low',
+      reason: `“${font.family}” paints text above the fold and was found only in a stylesheet.`,
+    });
+  else if (maySwap)
+    rules.add('font', match, {
+      treatment: 'swap',
+      risk: 'low',
+      reason: `Text in “${font.family}” would stay invisible while the file is on its way.${
+        font.aboveFold ? ` ${MOST_PRELOADED} others are asked for ahead of it.` : ''
+      }`,
+    });
+}
+
+/** The first screen's largest comes early and those below late; all of them with room kept, where that is not so. */
+function adviseImage(scene: Scene, image: PageImage, rules: Rules): void {
+  const give = (ids: readonly string[], risk: Risk, reason: string): boolean => {
+    const match = { url: image.url };
+    const treatment = ids.find((id) => loneRefusal(scene, 'image', match, id) === null);
+    if (treatment) rules.add('image', match, { treatment, risk, reason });
+    return treatment !== undefined;
+  };
+  const isGiven = image.isLargest
+    ? give(
+        ['early-with-room', 'early'],
+        'low',
+        image.behind === null
+          ? 'It is the largest picture that is painted: asked for before others.'
+          : 'It is the largest picture that is painted, and only a style names it: asked for with the page.',
+      )
+    : give(
+        ['late-with-room', 'late'],
+        'medium',
+        'It stands further down: asked for when a visitor comes near, it leaves the line to what is seen first.',
+      );
+  if (!isGiven)
+    give(['room'], 'low', 'Its size stands in the file alone: with room kept, nothing jumps when it comes.');
 }
 
 function adviseHosts({ page, fonts }: Scene, rules: Rules): void {

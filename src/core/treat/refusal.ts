@@ -43,6 +43,19 @@ export type Refusal =
   /** It holds what is of one visit, and would be the same for all visitors as a file. */
   | { code: 'visit-data'; place: Place }
   | { code: 'hiding-read'; reader: string; name: string }
+  /** An image of the first screen would come late. */
+  | { code: 'above-fold' }
+  /** An image that nobody sees at first would come before what they see. */
+  | { code: 'below-fold' }
+  /** Nobody has seen where it stands: in a slide that is not shown, say. */
+  | { code: 'fold-unknown' }
+  | { code: 'keeps-no-room' }
+  /** Another font has no such signs: boxes and letters would be shown in their place. */
+  | { code: 'draws-icons' }
+  /** A style names it on some screens only: on others it would be asked for in vain. */
+  | { code: 'sometimes-shown' }
+  /** A style may set the height of an image: it would be out of shape with a width in the markup. */
+  | { code: 'height-set'; by: string }
   | { code: 'no-fold-css' }
   | { code: 'sheet-not-captured' }
   | { code: 'fold-not-proved' }

@@ -1,5 +1,6 @@
 import type { FoldRecord } from '../fold/record.ts';
 import { readFonts } from '../fonts/page-fonts.ts';
+import { readImages } from '../images/page-images.ts';
 import type { PageAssets } from '../page/page-assets.ts';
 import { findHiding } from './hiding.ts';
 import type { Scene } from './treatment.ts';
@@ -24,6 +25,7 @@ export function sceneOf(page: PageAssets, fold: FoldOutcome | null): Scene {
     })),
     foldUsable: fold !== null && (fold.proved || (fold.accepted ?? false)),
     fonts: readFonts(page.captured, fold?.foldFonts ?? []),
+    images: readImages(page.captured),
     hidings: findHiding(page),
   };
 }

@@ -1,4 +1,5 @@
 import type { ElementPlace, HtmlDocument } from '../html/document.ts';
+import { chainOf, isLike, liesIn } from '../html/selector-chain.ts';
 import type { PageAssets, PageScript } from '../page/page-assets.ts';
 import { authoredMoment, type Moment } from './order.ts';
 import { excerptAt, findingIn, placeOf } from './places.ts';
@@ -45,13 +46,7 @@ function tagOf({ name }: ElementPlace): string {
 /** Whether a selector finds an element that begins after a place in the page. What cannot be told counts as found. */
 function findsAfter(list: string, document: HtmlDocument, from: number): boolean {
   return list.split(',').some((selector) => {
-    const steps = selector
-      .trim()
-      .replace(/::?[\w-]+(\([^)]*\))?/g, '')
-      .split(/[\s>]+/)
-      .filter(Boolean);
-    // What stands beside another is not looked for: only the last of them is.
-    const chain = /[+~]/.test(selector) ? steps.slice(-1) : steps;
+    const chain = chainOf(selector);
     const last = chain.at(-1);
     if (last === undefined || UNSEEN.test(/^[\w-]*/.exec(last)![0])) return false;
     const around: ElementPlace[] = [];
@@ -67,29 +62,4 @@ function findsAfter(list: string, document: HtmlDocument, from: number): boolean
     }
     return false;
   });
-}
-
-/** Whether parts of a selector are found, in their order, among what is around an element. */
-function liesIn(chain: readonly string[], around: readonly ElementPlace[], document: HtmlDocument): boolean {
-  let at = 0;
-  for (const place of around) if (at < chain.length && place && isLike(chain[at]!, place, document)) at++;
-  return at === chain.length;
-}
-
-/** Whether an element may be what one part of a selector means: attributes are taken to be there where the page has them. */
-function isLike(part: string, { name }: ElementPlace, document: HtmlDocument): boolean {
-  if (!/^([a-z#.[*])/i.test(part)) return false;
-  const tag = /^[a-z][\w-]*/i.exec(part)?.[0];
-  if (tag && tag.toLowerCase() !== /^[^#.]*/.exec(name)![0]) return false;
-  for (const [named] of part.replace(/\[[^\]]*\]/g, '').matchAll(/[#.][\w-]+/g)) {
-    const at = name.indexOf(named);
-    if (at < 0 || !/^([#.]|$)/.test(name.slice(at + named.length))) return false;
-  }
-  for (const [, attribute] of part.matchAll(/\[\s*([\w-]+)/g))
-    if (!hasAttribute(document, attribute!)) return false;
-  return true;
-}
-
-function hasAttribute({ bytes }: HtmlDocument, name: string): boolean {
-  return new RegExp(`<[^>]*\\s${name}[\\s=>/]`, 'i').test(new TextDecoder('latin1').decode(bytes));
 }

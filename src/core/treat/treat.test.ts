@@ -612,6 +612,7 @@ describe('stylesheets and fonts', () => {
       display: null,
       party: 'first' as const,
       aboveFold: true,
+      icons: false,
     };
     const [, rule] = recommendPlan({ ...sceneOf(assets, null), fonts: [font] }).rules;
     expect(rule).toMatchObject({ kind: 'font', treatment: 'swap-preload', risk: 'low' });
@@ -622,6 +623,65 @@ describe('stylesheets and fonts', () => {
     expect(files[0]).toMatchObject({ url: `${PAGE}s/a.css`, isNew: false });
     expect(files[0]!.text).toContain('font-display:swap');
     expect(files[0]!.text).toContain('/* kept */ p { color: red }');
+  });
+
+  it('asks for three fonts ahead at most; the others swap', () => {
+    const names = ['a', 'b', 'c', 'd'];
+    const css = names.map((one) => `@font-face { font-family: ${one}; src: url(${one}.woff2) }`).join('');
+    const assets = page('<link rel="stylesheet" href="a.css">', { 'a.css': css });
+    const fonts = names.map((one) => ({
+      url: `${PAGE}${one}.woff2`,
+      family: one,
+      sheetUrl: `${PAGE}a.css`,
+      display: null,
+      party: 'first' as const,
+      aboveFold: true,
+      icons: false,
+    }));
+    const rules = recommendPlan({ ...sceneOf(assets, null), fonts }).rules.filter(
+      (one) => one.kind === 'font',
+    );
+    expect(rules.map((one) => one.treatment)).toEqual([
+      'swap-preload',
+      'swap-preload',
+      'swap-preload',
+      'swap',
+    ]);
+    expect(rules[3]!.reason).toContain('3 others are asked for ahead of it');
+  });
+
+  it('never swaps a font that draws icons, of whatever make its classes are', () => {
+    const signs = (prefix: string) =>
+      ['anchor', 'bell', 'crane']
+        .map((one, at) => `.${prefix}${one}::before { content: "\\f10${at}" }`)
+        .join('');
+    const faces = ['wharf', 'keel', 'text', 'mark', 'near', 'both']
+      .map((one) => `@font-face { font-family: "${one}"; src: url(${one}.woff2) }`)
+      .join('');
+    const css = `${faces} .sg { font: normal 14px/1 Wharf } ${signs('sg-')}
+      [class^="ico-"] { font-family: 'Keel', serif } ${signs('ico-')}
+      .close::after { font-family: Mark; content: '\ue001' }
+      .bo::before, h1 { font-family: Both } ${signs('bo-')}
+      body, .s { font-family: Text } .near { font-family: Near; content: "\\2014" }`;
+    const font = (name: string) => ({ body: name, type: 'font/woff2', kind: 'font' as const });
+    const files = Object.fromEntries(
+      ['wharf', 'keel', 'text', 'mark', 'near', 'both'].map((one) => [`${one}.woff2`, font(one)]),
+    );
+    const assets = readPageAssets(
+      madePage('<link rel="stylesheet" href="a.css">', { 'a.css': css, ...files }),
+      [],
+    );
+    const scene = sceneOf(assets, null);
+    expect(scene.fonts.filter((one) => one.icons).map((one) => one.family)).toEqual([
+      'wharf',
+      'keel',
+      'mark',
+    ]);
+    expect(
+      recommendPlan(scene).rules.flatMap((one) => (one.kind === 'font' ? [matchText(one.match)] : [])),
+    ).toEqual([`${PAGE}text.woff2`, `${PAGE}near.woff2`, `${PAGE}both.woff2`]);
+    const swap = { kind: 'font' as const, match: { url: `${PAGE}wharf.woff2` }, treatment: 'swap' };
+    expect(treated(assets, [swap]).notApplied[0]!.why).toContain('It draws icons');
   });
 
   it.each([
@@ -668,6 +728,7 @@ describe('stylesheets and fonts', () => {
       display: 'swap',
       party: 'third' as const,
       aboveFold: true,
+      icons: false,
     };
     expect(recommendPlan({ ...sceneOf(assets, null), fonts: [font] }).rules.at(-1)).toMatchObject({
       kind: 'host',

@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import type { PageFont } from '../fonts/page-fonts.ts';
+import type { PageImage } from '../images/page-images.ts';
 import type { PageAssets, PageScript, PageStyle } from '../page/page-assets.ts';
 import type { Contribution } from './contribution.ts';
 import type { Hiding } from './hiding.ts';
@@ -25,6 +26,7 @@ export interface Scene {
   /** Whether the fold CSS may be used: it is proved, or the user decided to use it all the same. */
   foldUsable: boolean;
   fonts: readonly PageFont[];
+  images: readonly PageImage[];
   hidings: readonly Hiding[];
 }
 
@@ -38,6 +40,7 @@ export interface AssetOf {
   script: PageScript;
   stylesheet: PageStyle;
   font: { url: string };
+  image: PageImage;
   host: PageHost;
 }
 

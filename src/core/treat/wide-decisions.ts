@@ -2,7 +2,8 @@ import { hostOf, ownerOf } from '../path/party.ts';
 import { shapeOf, versionless } from '../path/versionless.ts';
 import { choicesOf } from './apply.ts';
 import { effectOf } from './decisions.ts';
-import { plainOffers, scriptOffers, styleOffers, type Offer } from './offers.ts';
+import { isLone } from './lone.ts';
+import { loneOffers, scriptOffers, styleOffers, type Offer } from './offers.ts';
 import { INLINE_KEY_LENGTH, sameMatch, type Match, type Plan, type PlanRule, type RuleKind } from './plan.ts';
 import type { Scene } from './treatment.ts';
 
@@ -125,7 +126,7 @@ interface Asset {
 }
 
 /** What the plan has rules about, and then what it has none about. */
-function assetsOf({ page, fonts }: Scene, plan: Plan): Asset[] {
+function assetsOf({ page, fonts, images }: Scene, plan: Plan): Asset[] {
   const all: Asset[] = [
     ...plan.rules.map(({ kind, match }) => ({ kind, match })),
     ...page.styles
@@ -133,6 +134,7 @@ function assetsOf({ page, fonts }: Scene, plan: Plan): Asset[] {
       .map(({ match }) => ({ kind: 'stylesheet' as const, match })),
     ...page.scripts.map(({ match }) => ({ kind: 'script' as const, match })),
     ...fonts.map(({ url }) => ({ kind: 'font' as const, match: { url } })),
+    ...images.map(({ url }) => ({ kind: 'image' as const, match: { url } })),
   ];
   return all.filter(
     (one, index) =>
@@ -184,7 +186,7 @@ function follows({ match, scope }: PlanRule): boolean {
 }
 
 function offersOf(scene: Scene, plan: Plan, kind: RuleKind, match: Match): Offer[] {
-  if (kind === 'font' || kind === 'host') return plainOffers(kind);
+  if (isLone(kind)) return loneOffers(scene, kind, match);
   if (kind === 'script') {
     const script = scene.page.scripts.find((one) => sameMatch(one.match, match));
     return script ? scriptOffers(scene, script, choicesOf(scene, plan)) : [];

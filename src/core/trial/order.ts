@@ -1,8 +1,4 @@
 import type { ArmId } from './arms.ts';
-import type { Pair } from './pair.ts';
-
-/** So many pairs are taken beyond the planned ones, for those without a Speed Index. */
-export const MOST_MORE_PAIRS = 2;
 
 /** In which order the arms of a round run, by its number: drawn from a seed, so that it can be stated and repeated. */
 export function roundOrder(arms: readonly ArmId[], seed: number): (round: number) => readonly ArmId[] {
@@ -37,16 +33,4 @@ function randomFrom(seed: number): () => number {
   };
   for (let i = 0; i < 8; i++) next();
   return next;
-}
-
-/**
- * How many pairs a trial takes, as far as can be told from those it has: one more for each without a Speed Index
- * (its picture did not rest in time), so that as many as planned have one. Where more lack it than could be made
- * up for, no more are taken. None is dropped, so that first paint is judged by all.
- */
-export function pairsWanted(planned: number, taken: readonly Pair[]): number {
-  const without = taken.filter(
-    ({ asIs, treated }) => asIs.speedIndexMs === null || treated.speedIndexMs === null,
-  ).length;
-  return without <= MOST_MORE_PAIRS ? planned + without : planned;
 }

@@ -2,7 +2,7 @@ import { headlineOfArms, type HeadlineKey } from '../measure/headline.ts';
 import { median, type Metrics } from '../measure/metrics.ts';
 import type { RuleStep } from './rule-steps.ts';
 import { comparePairs, type PairedDifference } from './statistics.ts';
-import { worseMetrics } from './worse.ts';
+import { otherMetrics } from './other-metrics.ts';
 
 /** What putting in a step's rules gained, beyond the steps before it. */
 export interface StepGain extends RuleStep {
@@ -46,10 +46,10 @@ export function ruleGains(steps: readonly RuleStep[], rounds: readonly (readonly
           return paint === null || before === null ? [] : [paint - before];
         }),
       ),
-      worse: worseMetrics(
+      worse: otherMetrics(
         rounds.map((round) => ({ asIs: round[index]!, treated: round[index + 1]! })),
         headline,
-      ).map(({ words }) => words),
+      ).worse.map(({ words }) => words),
     })),
   };
 }

@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import { BUILT_IN_CONDITIONS } from '../measure/conditions.ts';
 import type { Plan, PlanRule } from '../treat/plan.ts';
-import { sameConditions, whyOtherBasis, type TrialBasis } from './staleness.ts';
+import { checksTried, sameConditions, whyOtherBasis, type TrialBasis } from './staleness.ts';
 
 const [slow, everyday] = BUILT_IN_CONDITIONS as [
   (typeof BUILT_IN_CONDITIONS)[number],
@@ -27,7 +27,20 @@ const basis = (over: Partial<TrialBasis> = {}): TrialBasis => ({
   plan: plan('fold-css-late'),
   fold: 'abc used',
   conditions: slow,
+  checks: [],
   ...over,
+});
+
+it('is out of date when one’s own checks are others; where nothing was done on the page they are not asked for', () => {
+  const now = basis({ checks: ['press Menu, see Booking'] });
+  expect(whyOtherBasis(basis(), now)).toEqual(['the checks of your own were changed']);
+  expect(whyOtherBasis(basis({ checks: null }), now)).toEqual([]);
+  const done = (own?: string) => ({ words: '', effect: '', undecided: null, ...(own ? { own } : {}) });
+  const tried = (deeds: ReturnType<typeof done>[]) => checksTried({ held: 1, of: 1, faults: [], deeds });
+  expect(tried([done('press Menu, see Booking'), done('press Menu, see Booking'), done()])).toEqual(
+    now.checks,
+  );
+  expect([tried([done()]), tried([]), checksTried(null)]).toEqual([[], null, null]);
 });
 
 it('holds while nothing has changed, under whatever name the conditions go', () => {

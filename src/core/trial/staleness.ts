@@ -1,4 +1,5 @@
 import type { Conditions } from '../measure/conditions.ts';
+import type { RehearsalCheck } from './verdict.ts';
 import { planFingerprint, usesFold, type Plan } from '../treat/plan.ts';
 
 /** What a trial was of, or would be of now. */
@@ -9,6 +10,8 @@ export interface TrialBasis {
   fold: string | null;
   /** Null for a trial of before, which did not note them. */
   conditions: Conditions | null;
+  /** The developer's own checks, by their words; null where that is not known. */
+  checks: readonly string[] | null;
 }
 
 /** Why a trial says nothing of what there is now, in words; none where it still holds. */
@@ -22,7 +25,16 @@ export function whyOtherBasis(trial: TrialBasis, now: TrialBasis): string[] {
     reasons.push('an earlier version held it, which did not note its conditions');
   else if (now.conditions && !sameConditions(trial.conditions, now.conditions))
     reasons.push('the conditions were changed');
+  const [tried, wanted] = [trial.checks, now.checks];
+  if (tried && wanted && JSON.stringify(tried) !== JSON.stringify(wanted))
+    reasons.push('the checks of your own were changed');
   return reasons;
+}
+
+/** The developer's own checks that a trial's page was held to; null where nothing was done on it at all. */
+export function checksTried(rehearsal: RehearsalCheck | null): string[] | null {
+  if (!rehearsal?.deeds.length) return null;
+  return [...new Set(rehearsal.deeds.flatMap(({ own }) => own ?? []))];
 }
 
 /** Whether two conditions make the same load; their names may differ. */

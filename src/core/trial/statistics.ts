@@ -1,11 +1,12 @@
-import { median } from '../measure/metrics.ts';
+import { median, type MetricKey } from '../measure/metrics.ts';
+import type { Pair } from './pair.ts';
 
 /** What a paired comparison says; differences are treated less as is, so earlier is negative. */
 export interface PairedDifference {
   pairs: number;
   /** Median of the paired differences. */
   differenceMs: number;
-  /** Ends of the 95 % interval; null with too few pairs for one. */
+  /** Ends of the interval; null with too few pairs for one. */
   low: number | null;
   high: number | null;
   verdict: Verdict;
@@ -13,8 +14,13 @@ export interface PairedDifference {
 
 export type Verdict = 'earlier' | 'later' | 'no clear difference' | 'too few runs to say';
 
-/** Pairs below which no 95 % interval exists: the signed-rank test of 5 pairs cannot reach 0.05. */
-export const LEAST_PAIRS = 6;
+/** One side of a 95 % interval. */
+const TAIL = 0.025;
+
+/** Pairs below which no interval exists: all signs alike are likelier by chance than its tail. Six for 95 %. */
+export function leastPairs(tail = TAIL): number {
+  return Math.ceil(-Math.log2(tail));
+}
 
 /** Differences within one frame are not called, whatever their interval. */
 export const ONE_FRAME_MS = 17;
@@ -24,27 +30,37 @@ export const ONE_FRAME_MS = 17;
  * Chicken, section 3.3): the interval's ends are order statistics of the Walsh averages, exact for small samples.
  *
  * @param differences one for each complete pair, treated less as is, ms
+ * @param tail how likely chance may be to go beyond one of the interval's ends
  */
-export function comparePairs(differences: readonly number[]): PairedDifference {
+export function comparePairs(differences: readonly number[], tail = TAIL): PairedDifference {
   const pairs = differences.length;
   const differenceMs = median(differences) ?? 0;
-  if (pairs < LEAST_PAIRS) {
+  if (pairs < leastPairs(tail)) {
     return { pairs, differenceMs, low: null, high: null, verdict: 'too few runs to say' };
   }
-  const [low, high] = signedRankInterval(differences);
+  const [low, high] = signedRankInterval(differences, tail);
   const clear = Math.abs(differenceMs) > ONE_FRAME_MS && (high < 0 || low > 0);
   const verdict = !clear ? 'no clear difference' : differenceMs < 0 ? 'earlier' : 'later';
   return { pairs, differenceMs, low, high, verdict };
 }
 
-/** 95 % confidence interval for the centre of the differences. @throws RangeError below six values */
-export function signedRankInterval(values: readonly number[]): [number, number] {
+/** A metric's differences of the pairs that have it in both arms, treated less as is. */
+export function differencesOf(pairs: readonly Pair[], key: MetricKey): number[] {
+  return pairs.flatMap(({ asIs, treated }) => {
+    const [a, b] = [asIs[key], treated[key]];
+    return typeof a === 'number' && typeof b === 'number' ? [b - a] : [];
+  });
+}
+
+/** Confidence interval for the centre of the differences. @throws RangeError with fewer values than the tail needs */
+export function signedRankInterval(values: readonly number[], tail = TAIL): [number, number] {
   const n = values.length;
-  if (n < LEAST_PAIRS) throw new RangeError('Six values are the least for a 95 % interval.');
+  if (n < leastPairs(tail))
+    throw new RangeError(`${leastPairs(tail)} values are the least for this interval.`);
   const walsh: number[] = [];
   for (let i = 0; i < n; i++) for (let j = i; j < n; j++) walsh.push((values[i]! + values[j]!) / 2);
   walsh.sort((a, b) => a - b);
-  const rank = criticalRank(n, 0.025);
+  const rank = criticalRank(n, tail);
   return [walsh[rank]!, walsh[walsh.length - 1 - rank]!];
 }
 

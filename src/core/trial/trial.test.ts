@@ -1,17 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import type { Metrics } from '../measure/metrics.ts';
-import { pairsWanted, roundOrder } from './order.ts';
+import { roundOrder } from './order.ts';
 import { comparePairs, signedRankInterval } from './statistics.ts';
-import { isProved, judge, trialWords, type TrialChecks } from './verdict.ts';
-
-const quiet: TrialChecks = {
-  finalPictureDiffers: 0,
-  consoleErrors: { asIs: [], treated: [] },
-  unexplainedRequests: [],
-  failedRequests: [],
-  missingRequests: [],
-  rehearsal: null,
-};
+import { isProved, judge, trialWords } from './verdict.ts';
+import { NOTHING_BESIDES as quiet } from '../../../tests/engine/made-checks.ts';
 
 function pair(
   asIs: number,
@@ -193,6 +185,30 @@ describe('judge', () => {
     expect(result.verdict).toBe('earlier');
   });
 
+  it('names what got better besides, and not what may only come later', () => {
+    const better = six.map(({ asIs, treated }, index) => ({
+      asIs: {
+        ...asIs,
+        loadMs: 4_000 + index,
+        cumulativeLayoutShift: 0.221,
+        requests: 40,
+        wireBytes: 900_000,
+      },
+      treated: {
+        ...treated,
+        loadMs: 3_440 + index,
+        cumulativeLayoutShift: 0,
+        requests: 20,
+        wireBytes: 300_000,
+      },
+    }));
+    const { better: found, worse, sentence, remarks } = judge(better, quiet, 'Home');
+    expect(found.map((one) => one.key)).toEqual(['cumulativeLayoutShift', 'loadMs']);
+    expect(worse).toEqual([]);
+    expect(sentence).not.toContain('load');
+    expect(remarks).toContain('Better besides: layout shift shrinks by 0.221 and load comes 560 ms earlier.');
+  });
+
   it('says why blocking time grows where the main thread does not', () => {
     const blocking = six.map(({ asIs, treated }) => ({
       asIs: { ...asIs, totalBlockingMs: 100, wholeLoadBlockingMs: 2_000 },
@@ -220,25 +236,8 @@ describe('judge', () => {
 
   it('says when there are too few pairs', () => {
     expect(trialWords(judge(six.slice(0, 1), quiet, 'Home'))).toBe(
-      'Too few runs to say: 1 complete pair, six are the least.',
+      'Too few runs to say: 1 complete pair, 6 are the least.',
     );
-  });
-});
-
-describe('pairsWanted', () => {
-  const rested = pair(2_900, 1_250);
-  const restless = { ...rested, treated: { ...rested.treated, speedIndexMs: null } };
-
-  it('is one more for each pair without a Speed Index, in either arm, until as many as planned have one', () => {
-    expect(pairsWanted(6, [])).toBe(6);
-    expect(pairsWanted(6, Array(6).fill(rested))).toBe(6);
-    expect(pairsWanted(6, [...Array(5).fill(rested), restless])).toBe(7);
-    const other = { ...rested, asIs: { ...rested.asIs, speedIndexMs: null } };
-    expect(pairsWanted(6, [...Array(5).fill(rested), restless, other])).toBe(8);
-  });
-
-  it('stays as planned where too many lack one: the page itself never rests', () => {
-    expect(pairsWanted(6, Array(6).fill(restless))).toBe(6);
   });
 });
 

@@ -4,8 +4,15 @@ import { HEADLINE_NAMES, headlineOfArms, type HeadlineKey } from '../measure/hea
 import { ms } from '../path/words.ts';
 import type { PageCheck } from '../checks/page-check.ts';
 import { thingsDone } from '../words/rehearsal.ts';
-import { comparePairs, ONE_FRAME_MS, type PairedDifference } from './statistics.ts';
-import { blockingApart, worseMetrics, type Worse } from './worse.ts';
+import { PLANNED, type Tails } from './looks.ts';
+import {
+  comparePairs,
+  differencesOf,
+  leastPairs,
+  ONE_FRAME_MS,
+  type PairedDifference,
+} from './statistics.ts';
+import { blockingApart, otherMetrics, type MetricChange } from './other-metrics.ts';
 
 /** What is compared besides time: it may withhold a verdict, or say that the treated page breaks. */
 export interface TrialChecks {
@@ -55,7 +62,9 @@ export interface TrialResult {
   /** Why a verdict is withheld, where it is. */
   withheld: { paint: string | null; speedIndex: string | null };
   /** What got worse beyond its noise. */
-  worse: Worse[];
+  worse: MetricChange[];
+  /** What else got better beyond its noise. */
+  better: MetricChange[];
   /** What broke: a new console error, a new failed request, a missing one. */
   breaks: Break[];
   /** What was tried that nothing can be said of: "on a phone, “Menu” tapped: it asks for …". */
@@ -71,18 +80,21 @@ export interface TrialResult {
 /** Final pictures that differ by more than this share withhold the Speed Index verdict. */
 export const PICTURE_LIMIT = 0.005;
 
-/** Judges a trial's pairs and says in a sentence what came of it. */
-export function judge(pairs: readonly Pair[], checks: TrialChecks, pageName: string): TrialResult {
+/**
+ * Judges a trial's pairs and says in a sentence what came of it.
+ *
+ * @param tails by how its number of pairs was decided
+ */
+export function judge(
+  pairs: readonly Pair[],
+  checks: TrialChecks,
+  pageName: string,
+  tails: Tails = PLANNED,
+): TrialResult {
   const [asIs, treated] = [pairs.map((pair) => pair.asIs), pairs.map((pair) => pair.treated)];
   const headline = headlineOfArms(asIs, treated);
-  const differences = (key: HeadlineKey | 'speedIndexMs') =>
-    pairs.flatMap(({ asIs, treated }) => {
-      const a = asIs[key];
-      const b = treated[key];
-      return a === null || b === null ? [] : [b - a];
-    });
-  const paint = comparePairs(differences(headline));
-  const speedIndex = comparePairs(differences('speedIndexMs'));
+  const paint = comparePairs(differencesOf(pairs, headline), tails.headlines);
+  const speedIndex = comparePairs(differencesOf(pairs, 'speedIndexMs'), tails.headlines);
   const withheld = withheldOf(pairs.length, speedIndex, checks);
   const breaks = breaksOf(checks);
   const judged: Judged = {
@@ -95,14 +107,14 @@ export function judge(pairs: readonly Pair[], checks: TrialChecks, pageName: str
     paint,
     speedIndex,
     withheld,
-    worse: worseMetrics(pairs, headline),
+    ...otherMetrics(pairs, headline, tails.others),
     breaks,
     undecided: (checks.rehearsal?.deeds ?? []).flatMap(({ words, undecided }) =>
       undecided ? [`${words}: ${undecided}`] : [],
     ),
     notes: [blockingApart(pairs)].flatMap((note) => note ?? []),
   };
-  const [sentence, ...remarks] = sentencesOf(judged, checks, pageName);
+  const [sentence, ...remarks] = sentencesOf(judged, checks, pageName, tails);
   return { ...judged, sentence: sentence!, remarks };
 }
 
@@ -185,14 +197,14 @@ function verdictOf(paint: PairedDifference, withheld: string | null, breaks: rea
 }
 
 /** The first says what matters most. */
-function sentencesOf(judged: Judged, { rehearsal }: TrialChecks, pageName: string): string[] {
-  const { paint, speedIndex, withheld, breaks, headline, emptyPaint, notes } = judged;
+function sentencesOf(judged: Judged, { rehearsal }: TrialChecks, pageName: string, tails: Tails): string[] {
+  const { paint, speedIndex, withheld, breaks, headline, emptyPaint, better, notes } = judged;
   const broke = breaks.length
     ? `It breaks: ${listed(breaks.map(({ words }) => words))}. Look before you use it.`
     : '';
   if (paint.verdict === 'too few runs to say')
     return [
-      `Too few runs to say: ${paint.pairs} complete ${paint.pairs === 1 ? 'pair' : 'pairs'}, six are the least.`,
+      `Too few runs to say: ${paint.pairs} complete ${paint.pairs === 1 ? 'pair' : 'pairs'}, ${leastPairs(tails.headlines)} are the least.`,
       broke,
     ].filter(Boolean);
   const shows = headline === 'firstPaintMs' ? 'paints' : 'shows its first content';
@@ -209,6 +221,7 @@ function sentencesOf(judged: Judged, { rehearsal }: TrialChecks, pageName: strin
   const second = withheld.speedIndex
     ? `No verdict on Speed Index: ${withheld.speedIndex}.`
     : `Speed Index: ${said(speedIndex)}.`;
+  const besides = better.length ? `Better besides: ${listed(better.map(({ words }) => words))}.` : '';
   const orders =
     rehearsal &&
     (rehearsal.held === rehearsal.of ? `${rehearsal.held}` : `${rehearsal.held} of ${rehearsal.of}`);
@@ -217,7 +230,7 @@ function sentencesOf(judged: Judged, { rehearsal }: TrialChecks, pageName: strin
     ? `Rehearsed in ${orders} orders of arrival${done ? `, and with ${thingsDone(done)}` : ''}, it becomes what it is as authored.`
     : 'It was not rehearsed.';
   const last = broke || `No new console error, and no request fails or is missing. ${rehearsed}`;
-  return [first, seen, empty, second, ...notes, last].filter(Boolean);
+  return [first, seen, empty, second, besides, ...notes, last].filter(Boolean);
 }
 
 /** Whether anything broke, and what got worse. */

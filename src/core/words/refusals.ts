@@ -48,6 +48,22 @@ export function refusalWords(refusal: Refusal): string {
       return `it holds what is of one visit, and a file would give that to all: ${placeWords(refusal.place)}`;
     case 'hiding-read':
       return `${refusal.reader} reads “${refusal.name}”, which the snippet that hides the page defines`;
+    case 'above-fold':
+      return 'it stands on the first screen';
+    case 'below-fold':
+      return 'it does not stand on the first screen: what stands there would come later';
+    case 'fold-unknown':
+      return 'nobody saw it below the first screen: it stood nowhere, or the page has to be measured anew';
+    case 'keeps-no-room':
+      return 'its markup says no size: what stands under it would jump when it comes';
+    case 'draws-icons':
+      return 'it draws icons: another font has no such signs, and would show boxes in their place';
+    case 'sometimes-shown':
+      return 'a style names it on some screens only: on others it would be asked for in vain';
+    case 'height-set':
+      return refusal.by === '*'
+        ? 'not all styles of the page can be read: one may set its height'
+        : `a style may set its height (${refusal.by}), and a size in the markup would put it out of shape`;
     case 'no-fold-css':
       return 'there is no fold CSS for it: generate it first';
     case 'sheet-not-captured':

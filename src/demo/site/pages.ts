@@ -16,6 +16,9 @@ export const DEMO_PAGES = [
   { path: '/crew', name: 'Crew', family: '' },
 ] as const;
 
+/** What the home page does, as one of its developers would write it down. */
+export const HOME_CHECKS = 'press Menu, see Timetable';
+
 const ROUTES: Record<string, { harbour: string; takes: string; words: string }> = {
   orrask: {
     harbour: 'Orrask',

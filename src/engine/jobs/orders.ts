@@ -23,6 +23,8 @@ import { CapturedPage } from '../../core/page/captured-page.ts';
 import { readPageAssets } from '../../core/page/page-assets.ts';
 import { rehearse } from '../rehearse/rehearse.ts';
 import type { Rehearsal } from '../../core/rehearse/rehearsal.ts';
+import type { OwnCheck } from '../../core/checks/own-check.ts';
+import type { PairsWish } from '../../core/trial/looks.ts';
 import { ruleSteps } from '../../core/trial/rule-steps.ts';
 import { runRuleGains, type MeasuredRuleGains } from '../trial/run-rule-gains.ts';
 import { runTrial } from '../trial/run-trial.ts';
@@ -63,10 +65,10 @@ export type Order =
   | { kind: 'read-har'; pageName: string; path: string }
   | ({ kind: 'fold'; pageName: string } & Omit<FoldRequest, 'onProgress' | 'signal'>)
   | ({ kind: 'check-fold'; pageName: string } & Omit<CheckRequest, 'onProgress' | 'signal'>)
-  | ({ kind: 'rehearse' } & PlannedPage)
+  | ({ kind: 'rehearse'; checks: readonly OwnCheck[] } & PlannedPage)
   | ({
       kind: 'trial';
-      pairs: number;
+      pairs: PairsWish;
       /** What rehearsing this very plan has shown; null where that was not done. */
       rehearsal: Rehearsal | null;
       /** Carry out rules that are refused otherwise. */
@@ -197,12 +199,12 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
       return { kind: 'check-fold', check: await checkFold({ ...request, onProgress: say, ...watch }) };
     }
     case 'rehearse': {
-      const { capture, bodies, state, plan } = order;
+      const { capture, bodies, state, plan, checks } = order;
       const page = readPageAssets(new CapturedPage(capture, bodies), order.requests);
       const scene = sceneOf(page, order.fold);
       return {
         kind: 'rehearse',
-        rehearsal: await rehearse({ capture, bodies, state, scene, plan, onProgress: say, ...watch }),
+        rehearsal: await rehearse({ capture, bodies, state, scene, plan, checks, onProgress: say, ...watch }),
       };
     }
     case 'trial':

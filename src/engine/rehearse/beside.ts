@@ -2,6 +2,7 @@ import type { CDPSession } from 'puppeteer-core';
 import { deedKey, NOTHING, type Deed } from '../../core/checks/deed.ts';
 import { effectOf, whyUndecided } from '../../core/checks/page-check.ts';
 import { AS_RECORDED, type ArrivalOrder } from '../../core/rehearse/arrival.ts';
+import { GATE_CODE, inHalves } from '../../core/rehearse/halves.ts';
 import {
   differencesBetween,
   joined,
@@ -63,6 +64,15 @@ interface SteadyLook extends Look {
   unsteady: readonly RestlessArea[];
 }
 
+/** What something that was done came to as authored. */
+export interface Told {
+  effect: string;
+  /** Why nothing can be said of it; null where something can. */
+  undecided: string | null;
+  /** Of a check of the developer's, what does not hold; null where all does. */
+  failed: string | null;
+}
+
 /** Less of a picture may differ: a letter's edge. */
 const PICTURE_SHARE = 0.0005;
 
@@ -84,6 +94,15 @@ export class Beside {
     this.#pool = pool;
     this.#authoredArm = authored;
     this.#orders = orders;
+  }
+
+  /**
+   * Begins what of the page as authored will be wanted for some settings. What is held beside it then finds it there,
+   * or waits for it, and is told then what went wrong with it.
+   */
+  begin(settings: readonly Setting[]): void {
+    for (const { device } of settings) void this.#unrestOn(device).catch(() => undefined);
+    for (const setting of settings) void this.#authoredLook(setting).catch(() => undefined);
   }
 
   /** In what an arm is neither what the page as authored is in this order, nor as recorded. */
@@ -118,15 +137,17 @@ export class Beside {
   }
 
   /** What was done came to as authored, and why nothing can be said of it, where that is so. */
-  async told(setting: Setting): Promise<{ effect: string; undecided: string | null }> {
-    const [{ before, after, unanswered }, mask, untouched] = await Promise.all([
+  async told(setting: Setting): Promise<Told> {
+    const [{ before, after, unanswered, failed }, mask, untouched] = await Promise.all([
       this.#authoredLook(setting),
       this.#mask(setting),
       // What was done early shows at rest already.
       setting.deed.kind === 'early tap' ? this.#authoredLook(this.#plain(setting)) : null,
     ]);
+    const effect = after ? effectOf(untouched?.before ?? before, after) : '';
     return {
-      effect: after ? effectOf(untouched?.before ?? before, after) : '',
+      effect,
+      failed,
       undecided: whyUndecided(after ?? before, (after ? mask.after : mask.before).elements, unanswered),
     };
   }
@@ -243,7 +264,7 @@ export class Beside {
     // Where the load itself fails, that is what is told.
     unrest.catch(() => undefined);
     const seen = await this.#pool.on((stage) =>
-      stage.load(this.#page, arm.overrides, order, device, {
+      stage.load(this.#page, stoppingAt(order.gate, arm.overrides, this.#page), order, device, {
         prepare: (session) => listen(session, errors),
         early: async (visit) => {
           if (deed.kind === 'early tap') isDone = await tap(visit, deed.on, touch);
@@ -260,6 +281,21 @@ export class Beside {
       unsteady: unsteadyOn(seen.picture, sorts),
     };
   }
+}
+
+/** What is served where the page stops in its middle for a file. */
+function stoppingAt(
+  gate: string | undefined,
+  overrides: readonly Override[],
+  { capture: { documentUrl } }: StageRequest,
+): readonly Override[] {
+  if (gate === undefined) return overrides;
+  return [
+    ...overrides.map((one) =>
+      one.url === documentUrl ? { ...one, body: inHalves(one.body, gate) ?? one.body } : one,
+    ),
+    { url: gate, mimeType: 'text/javascript', body: new TextEncoder().encode(GATE_CODE), isNew: true },
+  ];
 }
 
 /** Nothing is done that the page could answer. */
@@ -284,10 +320,12 @@ async function compare(
   treated: SteadyLook,
   mask: DeviceMask,
 ): Promise<Difference[]> {
-  const found =
-    authored.after && treated.after
+  const found = [
+    ...failedOnlyTreated(deed, authored, treated),
+    ...(authored.after && treated.after
       ? differencesBetween(authored.after, treated.after, mask.after)
-      : differencesBetween(authored.before, treated.before, mask.before);
+      : differencesBetween(authored.before, treated.before, mask.before)),
+  ];
   if (mask.picture) return found;
   const share = await picturesDiffer(authored, treated);
   if (share <= PICTURE_SHARE) return found;
@@ -300,6 +338,12 @@ async function compare(
     ...found,
     { what: 'picture', words: `looks different ${where} (${(share * 100).toFixed(1)} % of it)` },
   ];
+}
+
+/** What does not hold as authored either says nothing of a rule. */
+function failedOnlyTreated(deed: Deed, authored: Look, treated: Look): Difference[] {
+  if (deed.kind !== 'own' || authored.failed !== null || treated.failed === null) return [];
+  return [{ what: 'own check', words: `does not hold your check: ${treated.failed}` }];
 }
 
 /** Where a picture shows what the page does by itself, in its own pixels. */

@@ -7,14 +7,22 @@ import { rest } from './rehearsal-stage.ts';
 /** Typed into fields: no address of anybody, and too short for most. */
 const WORDS = 'ab';
 /** Nothing listens to it, and it types nothing. */
-const ONLY_A_KEY = 'Shift';
+export const ONLY_A_KEY = 'Shift';
 /** How long the wheel is left to it, ms. */
 const WHEEL_MS = 200;
 /** What opens under a pointer waits a little. */
 const HOVER_MS = 300;
 
+/** All but what the developer wrote down. */
+type VisitorDeed = Exclude<Deed, { kind: 'own' }>;
+
 /** Does what a visitor would. What is not there any more is left alone: that shows in what comes of it. */
-export async function perform(visit: Visit, gates: Gatekeeper, deed: Deed, touch: boolean): Promise<void> {
+export async function perform(
+  visit: Visit,
+  gates: Gatekeeper,
+  deed: VisitorDeed,
+  touch: boolean,
+): Promise<void> {
   const { page, inPage } = visit;
   switch (deed.kind) {
     case 'nothing':

@@ -5,6 +5,7 @@ import type { Visit } from '../chromium/visit.ts';
 import { pixelsPerCssPixel, takePicture, takeWholePicture } from '../load/picture.ts';
 import { perform } from './deeds.ts';
 import type { Gatekeeper } from './gatekeeper.ts';
+import { goThrough } from './own-checks.ts';
 import { rest } from './rehearsal-stage.ts';
 
 /** A picture of a page, and the page as it was next to it. */
@@ -27,6 +28,8 @@ export interface Look {
   picture: Picture;
   /** What the deed asked for that the capture holds no answer to. */
   unanswered: string[];
+  /** What of a check of the developer's does not hold, in words; null where all does, and for all else. */
+  failed: string | null;
 }
 
 /** What is done on a page, and how. */
@@ -48,9 +51,12 @@ export async function look(
   const before = await outcome();
   // What is frozen for a picture does not move any more when something is done.
   const early = deed.kind === 'nothing' || deed.kind === 'key' ? await pictureOf(visit, before) : null;
-  if (early && deed.kind === 'nothing') return { before, after: null, picture: early, unanswered: [] };
+  if (early && deed.kind === 'nothing')
+    return { before, after: null, picture: early, unanswered: [], failed: null };
   const known = gates.unanswered.length;
-  if (!isDone) await perform(visit, gates, deed, touch);
+  let failed: string | null = null;
+  if (deed.kind === 'own') failed = await goThrough(visit, gates, deed.check, touch);
+  else if (!isDone) await perform(visit, gates, deed, touch);
   await rest(visit, gates);
   const whole = deed.kind === 'scroll';
   // Both pages are looked at from the same place.
@@ -62,6 +68,7 @@ export async function look(
     after,
     picture: early ?? (await (whole ? wholePictureOf(visit, after) : pictureOf(visit, after))),
     unanswered: gates.unanswered.slice(known),
+    failed,
   };
 }
 

@@ -36,15 +36,13 @@ export class RehearsalStage {
     this.#chromium = chromium;
   }
 
-  /** Opens a stage for as long as `act` takes. */
-  static async with<T>(act: (stage: RehearsalStage) => Promise<T>): Promise<T> {
+  static async open(): Promise<RehearsalStage> {
     // Nothing is reached: what is asked for is answered before it leaves.
-    const chromium = await launchChromium({ hostRules: [] });
-    try {
-      return await act(new RehearsalStage(chromium));
-    } finally {
-      await chromium.close();
-    }
+    return new RehearsalStage(await launchChromium({ hostRules: [] }));
+  }
+
+  close(): Promise<void> {
+    return this.#chromium.close();
   }
 
   /** Loads the page with overrides, and lets it be looked at once it rests. */

@@ -1,18 +1,21 @@
+import type { OwnCheck } from '../../core/checks/own-check.ts';
 import type { PageCheck } from '../../core/checks/page-check.ts';
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
 import { findFault } from '../../core/rehearse/find-fault.ts';
 import type { Difference } from '../../core/rehearse/outcome.ts';
+import { gateUrl, inHalves } from '../../core/rehearse/halves.ts';
 import { weaken } from '../../core/rehearse/weaken.ts';
 import { broughtBy } from '../../core/path/brought-by.ts';
 import { applyPlan, type TreatedPage } from '../../core/treat/apply.ts';
-import { activeRules, type Plan } from '../../core/treat/plan.ts';
+import { activeRules, type Plan, type PlanRule } from '../../core/treat/plan.ts';
+import { ownFileRefusal } from '../../core/treat/policy.ts';
 import type { Exception, Rehearsal } from '../../core/rehearse/rehearsal.ts';
 import type { Scene } from '../../core/treat/treatment.ts';
 import { overridesOf } from '../replay/overrides.ts';
-import { Beside, type Arm, type Setting } from './beside.ts';
+import { Beside, type Arm, type Setting, type Told } from './beside.ts';
 import type { StageRequest } from './rehearsal-stage.ts';
-import { deedSettings, DEVICES, earlySettings, orderSettings } from './settings.ts';
+import { deedSettings, DEVICES, earlySettings, orderSettings, ownSettings } from './settings.ts';
 import { StagePool } from './stage-pool.ts';
 
 export interface RehearsalRequest {
@@ -21,6 +24,8 @@ export interface RehearsalRequest {
   state: VisitState | null;
   scene: Scene;
   plan: Plan;
+  /** What the developer wrote down that the page does. */
+  checks: readonly OwnCheck[];
   onProgress?: (step: string, done: number, of: number) => void;
   signal?: AbortSignal;
 }
@@ -43,8 +48,18 @@ const MOST_EXCEPTIONS = 8;
  * Loads the captured page with a plan beside the page as authored, unslowed and without input, in the same orders of
  * arrival, and excepts the rules at fault where the page becomes something else.
  */
-export function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
-  return StagePool.with((pool) => new Rehearsing(request, pool).run());
+export async function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
+  const pool = await StagePool.open();
+  try {
+    return await rehearseOn(pool, request);
+  } finally {
+    await pool.close();
+  }
+}
+
+/** The same, on stages that are open already. */
+export function rehearseOn(pool: StagePool, request: RehearsalRequest): Promise<Rehearsal> {
+  return new Rehearsing(request, pool).run();
 }
 
 class Rehearsing {
@@ -53,6 +68,8 @@ class Rehearsing {
   #beside: Beside;
   #orders: readonly Setting[];
   #exceptions: Exception[] = [];
+  /** How often a rule was found at fault. */
+  #excepted = 0;
   #gaveUp = false;
   #began = performance.now();
   #ends = this.#began + LIMIT_MS;
@@ -67,7 +84,7 @@ class Rehearsing {
 
   async run(): Promise<Rehearsal> {
     let { plan } = this.#request;
-    const deeds = activeRules(plan).length ? await this.#deeds() : [];
+    const deeds = activeRules(plan).length ? await this.#deedsWhileBeginning() : [];
     const [first, ...others] = this.#orders;
     // What shows most comes first.
     const settings = [first!, ...deeds, ...others];
@@ -132,10 +149,15 @@ class Rehearsing {
     });
     // What no rule shows by itself, and all of them no longer, was chance.
     if (!rule && (await this.#differences(plan, setting)).length === 0) return plan;
-    if (!rule || this.#exceptions.length >= MOST_EXCEPTIONS) return this.#giveUp(plan);
+    if (!rule || this.#excepted >= MOST_EXCEPTIONS) return this.#giveUp(plan);
+    this.#excepted++;
     // Together with others it may show something else than by itself.
     const alone = await this.#differences({ ...plan, rules: [rule] }, setting);
     const evidence = `As treated, the page ${(alone[0] ?? differences[0]!).words} (${setting.words}).`;
+    return alikeTo(rule, rules).reduce((before, one) => this.#weakened(before, one, evidence), plan);
+  }
+
+  #weakened(plan: Plan, rule: PlanRule, evidence: string): Plan {
     const weaker = weaken(this.#request.scene, plan, rule, evidence);
     const becomes = weaker.rules.find((one) => one.id === rule.id)!.treatment;
     this.#exceptions.push({ ruleId: rule.id, treatment: rule.treatment, becomes, evidence });
@@ -160,25 +182,43 @@ class Rehearsing {
     };
   }
 
+  /** What may be done on the page. In the meantime it is loaded as authored, in all ways that it is held to. */
+  async #deedsWhileBeginning(): Promise<Setting[]> {
+    const finding = this.#deeds();
+    this.#beside.begin(this.#orders);
+    const deeds = await finding;
+    // No more of them than there is time for while the page is watched: a heavy page's time may not suffice for all.
+    this.#beside.begin(deeds.slice(0, 2 * AT_A_TIME));
+    return deeds;
+  }
+
   async #deeds(): Promise<Setting[]> {
     const authored = this.#armOf({ ...this.#request.plan, rules: [] });
     const atRest = await deedSettings(this.#pool, pageOf(this.#request), authored, DEVICES);
     const { plan } = this.#request;
     const scripts = activeRules(plan).some((rule) => rule.kind === 'script');
-    return [...(scripts ? earlySettings(atRest, touchedBy(this.#request)) : []), ...atRest];
+    return [
+      ...ownSettings(this.#request.checks),
+      ...(scripts ? earlySettings(atRest, touchedBy(this.#request)) : []),
+      ...atRest,
+    ];
   }
 
   /** What came of what was done, in the order it was tried. */
   async #checks(deeds: readonly Setting[], held: readonly Setting[]): Promise<PageCheck[]> {
     const tried = deeds.filter((setting) => !held.includes(setting) || this.#beside.wasInTime(setting));
-    return Promise.all(
-      tried.map(async (setting): Promise<PageCheck> => {
-        if (!held.includes(setting))
-          return { words: setting.words, effect: '', undecided: 'there was no time to try it' };
-        const told = await this.#beside.told(setting);
-        return { words: setting.words, ...told };
-      }),
+    const told = await Promise.all(
+      tried.map(async (setting) => ({
+        setting,
+        told: held.includes(setting) ? await this.#beside.told(setting) : null,
+      })),
     );
+    const holding = new Set(
+      told.flatMap(({ setting: { deed }, told }) =>
+        deed.kind === 'own' && told?.failed === null ? [deed.check.text] : [],
+      ),
+    );
+    return told.map(({ setting, told }) => checkOf(setting, told, holding));
   }
 
   async #races(): Promise<string[]> {
@@ -199,6 +239,23 @@ class Rehearsing {
   }
 }
 
+/** What is excepted with a rule: images that are laid out alike are so by the dozen, and one by one takes too long. */
+function alikeTo(rule: PlanRule, rules: readonly PlanRule[]): readonly PlanRule[] {
+  if (rule.kind !== 'image') return [rule];
+  return rules.filter(({ kind, treatment }) => kind === 'image' && treatment === rule.treatment);
+}
+
+/** @param holding the developer's checks that hold as authored somewhere: a menu may be there on a phone only */
+function checkOf({ words, deed }: Setting, told: Told | null, holding: ReadonlySet<string>): PageCheck {
+  const own = deed.kind === 'own' ? { own: deed.check.text } : {};
+  if (!told) return { words, effect: '', undecided: 'there was no time to try it', ...own };
+  const { failed, effect, undecided } = told;
+  if (failed === null || deed.kind !== 'own') return { words, effect, undecided, ...own };
+  return holding.has(deed.check.text)
+    ? { words, effect: `it does not hold here: ${failed}`, undecided, ...own }
+    : { words, effect, undecided: `as authored it does not hold either: ${failed}`, ...own };
+}
+
 /** Requests that a treated page no longer makes, with what those made it ask for. */
 function takenOutBy({ page }: Scene, { takenOut }: TreatedPage): string[] {
   return takenOut.flatMap((url) => [url, ...broughtBy(page.requests, url)]).map((url) => `GET ${url}`);
@@ -211,7 +268,15 @@ function pageOf({ capture, bodies, state, signal }: RehearsalRequest): StageRequ
 /** The orders in which a page with a plan is loaded. */
 function ordersOf(request: RehearsalRequest): Setting[] {
   const waits = activeRules(request.plan).some((rule) => rule.treatment === 'delay');
-  return orderSettings(pageOf(request), touchedBy(request), waits);
+  const touched = touchedBy(request);
+  return orderSettings(pageOf(request), touched, waits, touched.length ? gateFor(request) : null);
+}
+
+/** A file that the page may stop for in its middle; null where its policies or its markup have no room for one. */
+function gateFor({ scene: { page } }: RehearsalRequest): string | null {
+  const gate = gateUrl(page.documentUrl);
+  if (ownFileRefusal(page, 'script', null) || !inHalves(page.document.bytes, gate)) return null;
+  return gate;
 }
 
 /** Addresses of the files that a plan touches or adds. */

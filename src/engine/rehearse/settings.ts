@@ -1,4 +1,5 @@
 import { A_KEY, chooseDeeds, deedWords, earlyTaps, NOTHING } from '../../core/checks/deed.ts';
+import type { OwnCheck } from '../../core/checks/own-check.ts';
 import { BUILT_IN_CONDITIONS } from '../../core/measure/conditions.ts';
 import { arrivalOrders, AS_RECORDED, touchedLast } from '../../core/rehearse/arrival.ts';
 import type { VisitDevice } from '../chromium/visit.ts';
@@ -25,17 +26,19 @@ const MOST_HOSTS = 5;
  *
  * @param touched addresses of what a plan touches or adds
  * @param waits whether something waits for a visitor: it has run once a key was pressed
+ * @param gate address of a file that the page may stop for in its middle; null where it cannot
  */
 export function orderSettings(
   { capture }: StageRequest,
   touched: readonly string[],
   waits: boolean,
+  gate: string | null = null,
 ): Setting[] {
   const own = new URL(capture.documentUrl).hostname;
   const hosts = [...new Set(capture.exchanges.map((one) => new URL(one.url).hostname))]
     .filter((host) => host !== own)
     .slice(0, MOST_HOSTS);
-  const all = arrivalOrders(touched, hosts);
+  const all = arrivalOrders(touched, hosts, gate);
   const plainest = all.filter((one) => /^(recorded|reversed)$/.test(one.id));
   return DEVICES.flatMap(({ device, words }) =>
     (device === PHONE.device ? all : plainest).map((order) => ({
@@ -70,6 +73,16 @@ export async function deedSettings(
     }),
   );
   return found.flat();
+}
+
+/** What the developer wrote down, on each device. */
+export function ownSettings(checks: readonly OwnCheck[]): Setting[] {
+  return checks.flatMap((check) =>
+    DEVICES.map(({ device, words }) => {
+      const deed = { kind: 'own', check } as const;
+      return { device, order: AS_RECORDED, deed, words: `${words}, ${deedWords(deed)}` };
+    }),
+  );
 }
 
 /**

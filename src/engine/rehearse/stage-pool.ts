@@ -2,31 +2,59 @@ import { RehearsalStage } from './rehearsal-stage.ts';
 
 /** Most of a load is waiting for rest: as many are loaded at a time, each in a browser of its own. */
 const STAGES = 3;
+/** One for each device that a page is watched on. */
+const STAGES_APART = 2;
 
 /** Some stages, each with one load at a time: the driver loses a browser that two begin to load in at once. */
 export class StagePool {
-  #free: RehearsalStage[];
-  #waiting: ((stage: RehearsalStage) => void)[] = [];
+  #opened: readonly RehearsalStage[];
+  #stages: Turns;
   /** For what takes long without doing much. */
-  #spare: RehearsalStage;
-  #lastOnSpare: Promise<unknown> = Promise.resolve();
+  #apart: Turns;
 
-  private constructor([spare, ...stages]: [RehearsalStage, ...RehearsalStage[]]) {
-    this.#spare = spare;
-    this.#free = stages;
+  private constructor(opened: readonly RehearsalStage[]) {
+    this.#opened = opened;
+    this.#stages = new Turns(opened.slice(0, STAGES));
+    this.#apart = new Turns(opened.slice(STAGES));
   }
 
-  /** Opens a pool for as long as `act` takes. */
-  static with<T>(act: (pool: StagePool) => Promise<T>): Promise<T> {
-    const open = (spare: RehearsalStage, stages: RehearsalStage[]): Promise<T> =>
-      stages.length < STAGES
-        ? RehearsalStage.with((stage) => open(spare, [...stages, stage]))
-        : act(new StagePool([spare, ...stages]));
-    return RehearsalStage.with((spare) => open(spare, []));
+  /** @throws Trouble when a browser does not start; those that did are closed */
+  static async open(): Promise<StagePool> {
+    const tried = await Promise.allSettled(
+      Array.from({ length: STAGES + STAGES_APART }, () => RehearsalStage.open()),
+    );
+    const pool = new StagePool(tried.flatMap((one) => (one.status === 'fulfilled' ? [one.value] : [])));
+    const failed = tried.find((one) => one.status === 'rejected');
+    if (!failed) return pool;
+    await pool.close();
+    throw failed.reason;
+  }
+
+  async close(): Promise<void> {
+    await Promise.all(this.#opened.map((stage) => stage.close()));
   }
 
   /** Does something on the next stage that is free. */
-  async on<T>(act: (stage: RehearsalStage) => Promise<T>): Promise<T> {
+  on<T>(act: (stage: RehearsalStage) => Promise<T>): Promise<T> {
+    return this.#stages.take(act);
+  }
+
+  /** Does something that mostly waits, on a stage apart. */
+  apart<T>(act: (stage: RehearsalStage) => Promise<T>): Promise<T> {
+    return this.#apart.take(act);
+  }
+}
+
+/** Who comes first is first on a stage. */
+class Turns {
+  #free: RehearsalStage[];
+  #waiting: ((stage: RehearsalStage) => void)[] = [];
+
+  constructor(stages: readonly RehearsalStage[]) {
+    this.#free = [...stages];
+  }
+
+  async take<T>(act: (stage: RehearsalStage) => Promise<T>): Promise<T> {
     const stage =
       this.#free.pop() ?? (await new Promise<RehearsalStage>((ready) => this.#waiting.push(ready)));
     try {
@@ -36,12 +64,5 @@ export class StagePool {
       if (next) next(stage);
       else this.#free.push(stage);
     }
-  }
-
-  /** Does something that mostly waits, on a stage apart: one after the other. */
-  apart<T>(act: (stage: RehearsalStage) => Promise<T>): Promise<T> {
-    const done = this.#lastOnSpare.then(() => act(this.#spare));
-    this.#lastOnSpare = done.catch(() => undefined);
-    return done;
   }
 }

@@ -5,6 +5,7 @@ import { faultsOf } from '../../core/rehearse/rehearsal.ts';
 import { AS_IS, TREATED, type ArmId } from '../../core/trial/arms.ts';
 import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
 import { failedOnlyTreated, missingTreated } from '../../core/trial/requests.ts';
+import { tailsOf } from '../../core/trial/looks.ts';
 import { judge, type TrialChecks, type TrialResult } from '../../core/trial/verdict.ts';
 import type { Pair } from '../../core/trial/pair.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
@@ -20,32 +21,30 @@ export interface LoadPair {
   treated: TimedLoad;
 }
 
-export function pairsOf(rounds: readonly Round[]): LoadPair[] {
-  return rounds.map((round) => ({ asIs: round.get(AS_IS)!.first, treated: round.get(TREATED)!.first }));
+export function pairOf(round: Round): LoadPair {
+  return { asIs: round.get(AS_IS)!.first, treated: round.get(TREATED)!.first };
 }
 
-/** Metrics of pairs of loads: completeness of both arms is taken against the as-is final picture of their pair. */
-export function comparedPairs(runs: readonly LoadPair[], windowMs: number): Pair[] {
-  return runs.map(({ asIs, treated }) => {
-    const points = treated.frames.completenessAgainst(asIs.frames.last);
-    // Without one of its own, for whatever reason, it has none against the other arm's final picture either.
-    const own = treated.observation.metrics.speedIndexMs;
-    const index = own === null || !points.length ? null : treated.frames.speedIndex(points, windowMs);
-    return {
-      asIs: asIs.observation.metrics,
-      treated: { ...treated.observation.metrics, speedIndexMs: index },
-    };
-  });
+/** Metrics of a pair of loads: completeness of both arms is taken against the as-is final picture. */
+export function comparedPair({ asIs, treated }: LoadPair, windowMs: number): Pair {
+  const points = treated.frames.completenessAgainst(asIs.frames.last);
+  // Without one of its own, for whatever reason, it has none against the other arm's final picture either.
+  const own = treated.observation.metrics.speedIndexMs;
+  const index = own === null || !points.length ? null : treated.frames.speedIndex(points, windowMs);
+  return {
+    asIs: asIs.observation.metrics,
+    treated: { ...treated.observation.metrics, speedIndexMs: index },
+  };
 }
 
 /** Puts together what a trial came to. */
 export async function concludeTrial(
   request: TrialRequest,
   runs: readonly LoadPair[],
+  pairs: readonly Pair[],
   warm: LoadPair,
   setting: Pick<Trial, 'windowMs' | 'seed' | 'order' | 'yardstick' | 'quality'>,
 ): Promise<Trial> {
-  const pairs = comparedPairs(runs, setting.windowMs);
   const [pictureAsIs, pictureTreated] = [
     warm.asIs.observation.finalPicture,
     warm.treated.observation.finalPicture,
@@ -73,7 +72,7 @@ export async function concludeTrial(
       deeds: request.rehearsal.deeds,
     },
   };
-  const result = judge(pairs, checks, request.pageName);
+  const result = judge(pairs, checks, request.pageName, tailsOf(request.pairs));
   const shownPair = medianPair(pairs, result.headline);
   const arm = (id: ArmId, key: 'asIs' | 'treated', finalPicture: Uint8Array | null): TrialArm => {
     const metrics = pairs.map((pair) => pair[key]);
@@ -96,6 +95,7 @@ export async function concludeTrial(
     conditions: request.conditions,
     arms: [arm(AS_IS, 'asIs', pictureAsIs), arm(TREATED, 'treated', pictureTreated)],
     shownPair,
+    wish: request.pairs,
     result,
     checks,
     left: observed && request.billed ? leftOf(request.billed, observed, result.headline) : null,

@@ -7,6 +7,7 @@ import type { VisitState } from '../../core/measure/visit.ts';
 import type { Yardstick } from '../../core/measure/yardstick.ts';
 import type { ArmId } from '../../core/trial/arms.ts';
 import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
+import type { PairsWish } from '../../core/trial/looks.ts';
 import type { TrialChecks, TrialResult } from '../../core/trial/verdict.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
 import type { BilledPage } from './bills.ts';
@@ -21,7 +22,7 @@ export interface TrialRequest {
   asIs: TreatedPage;
   treated: TreatedPage;
   conditions: Conditions;
-  pairs: number;
+  pairs: PairsWish;
   /** What rehearsing this very plan has shown; null where that was not done. */
   rehearsal: Rehearsal | null;
   pageName: string;
@@ -49,6 +50,8 @@ export interface Trial {
   arms: [TrialArm, TrialArm];
   /** Which pair's frames and curves are shown: the one whose difference is the median. */
   shownPair: number;
+  /** How many pairs were asked for. */
+  wish: PairsWish;
   result: TrialResult;
   checks: TrialChecks;
   /** What the treated paint still waits for; null where no pair shows the paint. */

@@ -31,6 +31,11 @@ export const CAPTURE = recordKind<Capture>({
         },
       };
     },
+    // Nor which images stood below the first screen.
+    (before) => ({
+      ...before,
+      observations: { ...(before['observations'] as object), imagesBelow: [] },
+    }),
   ],
   shape: v.looseObject({
     url: v.string(),

@@ -50,5 +50,10 @@ it('a capture of the first version tells of fonts what every other one does', ()
     italic: false,
   });
   expect(observations.fonts[0]).toMatchObject({ weight: 400, italic: false });
-  expect([observations.backgrounds, observations.animations, observations.scriptUsage]).toEqual([[], [], []]);
+  expect([
+    observations.backgrounds,
+    observations.animations,
+    observations.scriptUsage,
+    observations.imagesBelow,
+  ]).toEqual([[], [], [], []]);
 });

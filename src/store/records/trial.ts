@@ -2,6 +2,7 @@ import * as v from 'valibot';
 import type { Metrics, MetricSpreads } from '../../core/measure/metrics.ts';
 import type { AnyYardstick } from '../../core/measure/yardstick.ts';
 import type { ArmId } from '../../core/trial/arms.ts';
+import type { PairsWish } from '../../core/trial/looks.ts';
 import type { Break, BreakKind, TrialChecks, TrialResult } from '../../core/trial/verdict.ts';
 import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
 import { recordKind } from './record.ts';
@@ -12,6 +13,8 @@ export interface TrialRecord {
   arms: { id: ArmId; metrics: Metrics[]; spreads: MetricSpreads; consoleErrors: string[] }[];
   /** Which pair's frames are kept; null for a trial of before. */
   shownPair: number | null;
+  /** How many pairs were asked for. */
+  wish: PairsWish;
   result: TrialResult;
   checks: TrialChecks;
   /** What the treated paint still waits for; null for a trial of before. */
@@ -55,6 +58,10 @@ export const TRIAL = recordKind<TrialRecord>({
       checks: withDeeds(checks),
       left: null,
     }),
+    // Six pairs were taken, whatever they had shown.
+    (before) => ({ ...before, wish: 6 }),
+    // What got better was in the table alone.
+    ({ result, ...before }) => ({ ...before, result: { ...(result as object), better: [] } }),
   ],
   shape: v.looseObject({
     arms: v.array(v.looseObject({ id: v.string(), spreads: v.looseObject({}) })),

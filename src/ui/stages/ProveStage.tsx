@@ -3,6 +3,7 @@ import type { ProveView } from '@/usecases/prove-view';
 import { useStage } from '../api';
 import { DeedList } from '../parts/DeedList';
 import { Caveats } from '../parts/Caveats';
+import { OwnChecks } from '../parts/OwnChecks';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 import { CheckTable } from './prove/CheckTable';
 import { FinalPictures } from './prove/FinalPictures';
@@ -25,8 +26,9 @@ export function ProveStage(props: StageProps) {
         <>
           <h1>Nothing is proved yet.</h1>
           <p>
-            A trial loads the page six times as it is and six times as treated, in pairs whose order is drawn
-            at random, from the same stored bytes. It takes two to three minutes.
+            A trial loads the page as it is and as treated, in pairs whose order is drawn at random, from the
+            same stored bytes: eight pairs, and up to twenty-four where eight do not settle it. It takes three
+            to eight minutes, a heavy page a quarter of an hour.
           </p>
           <div className="row">
             <JobButton kind="trial" label="Run the trial" {...props} />
@@ -53,7 +55,7 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
       ) : null}
       <Caveats said={data.caveats} />
       <div
-        style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 400px', gap: 14, alignItems: 'start' }}
+        style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 424px', gap: 14, alignItems: 'start' }}
       >
         <div>
           <Mirror data={data} />
@@ -79,6 +81,7 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
           <div className="sheet" style={{ padding: '4px 12px' }}>
             <DeedList deeds={data.checks.rehearsal.deeds} />
           </div>
+          <OwnChecks pageId={props.pageId} />
         </section>
       ) : null}
       <h2 style={{ fontSize: 15 }}>Final pictures</h2>

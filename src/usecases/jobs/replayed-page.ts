@@ -1,5 +1,6 @@
 import type { Plan } from '../../core/treat/plan.ts';
 import { Trouble } from '../../engine/errors.ts';
+import { ownChecksOf } from '../../store/own-checks.ts';
 import type { Page } from '../../store/sites.ts';
 import { rehearsed, type Rehearsable } from '../rehearsal.ts';
 import { measuredPage } from '../stored-page.ts';
@@ -31,7 +32,15 @@ export async function replayedPage(work: Work): Promise<ReplayedPage> {
     page,
     captureId,
     start,
-    replayed: { pageName: page.name, capture, bodies, state, requests, fold },
+    replayed: {
+      pageName: page.name,
+      capture,
+      bodies,
+      state,
+      requests,
+      fold,
+      checks: await ownChecksOf(database, page.id),
+    },
   };
 }
 

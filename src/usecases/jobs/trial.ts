@@ -1,11 +1,15 @@
+import type { PairsWish } from '../../core/trial/looks.ts';
 import { latestYardstick } from '../../store/conditions.ts';
 import { foldMark } from '../fold-hash.ts';
 import { keepTrial } from '../keep.ts';
 import { jobKind, NO_INPUT } from './kind.ts';
 import { rehearsedPage } from './replayed-page.ts';
 
-/** Pairs of loads that a trial makes. */
-export const PAIRS = 6;
+/** As many as it takes, unless whoever started the application asked for a number. */
+function pairsWished(): PairsWish {
+  const asked = Number(process.env['WISTREL_PAIRS']);
+  return Number.isInteger(asked) && asked > 0 ? asked : 'until clear';
+}
 
 /** Holds the page as treated against the page as authored, after rehearsing what was not. */
 export const trial = jobKind({
@@ -26,7 +30,7 @@ export const trial = jobKind({
       // What is excepted from the recommended plan is not in what is tried.
       rehearsal: own ? rehearsal : { ...rehearsal, exceptions: [], gaveUp: false },
       conditions,
-      pairs: PAIRS,
+      pairs: pairsWished(),
     });
     const of = {
       captureId,

@@ -28,7 +28,7 @@ export const afterPaint: Treatment<'script'> = {
     return {
       headScripts: [
         ...keepingEarlyClicks(script, scene),
-        { code: AFTER_PAINT_LOADER, title: 'What runs scripts once the first content is on screen' },
+        { text: AFTER_PAINT_LOADER, title: 'What runs scripts once the first content is on screen' },
       ],
       headTags:
         url === null || src === undefined

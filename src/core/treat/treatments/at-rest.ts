@@ -19,7 +19,7 @@ export const atRest: Treatment<'script'> = {
     return {
       headScripts: [
         ...keepingEarlyClicks(script, scene),
-        { code: AT_REST_LOADER, title: 'What runs scripts once the page rests' },
+        { text: AT_REST_LOADER, title: 'What runs scripts once the page rests' },
       ],
       elements: [
         { element: script.element.element, attributes: waitingAttributes(script, scene, AT_REST_TYPE) },

@@ -29,7 +29,7 @@ export const delay: Treatment<'script'> = {
     return {
       headScripts: [
         ...keepingEarlyClicks(script, scene),
-        { code: DELAY_LOADER, title: 'What runs delayed scripts at the first interaction' },
+        { text: DELAY_LOADER, title: 'What runs delayed scripts at the first interaction' },
       ],
       elements: [
         { element: script.element.element, attributes: waitingAttributes(script, scene, DELAYED_TYPE) },

@@ -10,6 +10,10 @@ import { delay } from './delay.ts';
 import { dnsPrefetch } from './dns-prefetch.ts';
 import { foldCssHeld } from './fold-css-held.ts';
 import { foldCssLate } from './fold-css-late.ts';
+import { imageEarly } from './image-early.ts';
+import { imageLate } from './image-late.ts';
+import { imageRoom } from './image-room.ts';
+import { imageEarlyWithRoom, imageLateWithRoom } from './image-with-room.ts';
 import { importsEarly } from './imports-early.ts';
 import { inlineScript } from './inline-script.ts';
 import { inlineSheet } from './inline-sheet.ts';
@@ -54,6 +58,7 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
     leftOutSheet,
   ],
   font: [asAuthored('font'), swap, preload, swapPreload],
+  image: [asAuthored('image'), imageEarly, imageEarlyWithRoom, imageRoom, imageLate, imageLateWithRoom],
   host: [asAuthored('host'), preconnect, dnsPrefetch],
 };
 

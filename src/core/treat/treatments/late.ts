@@ -1,5 +1,5 @@
 import type { PageStyle } from '../../page/page-assets.ts';
-import type { ElementChange, HeadScript } from '../contribution.ts';
+import type { ElementChange, HeadPart } from '../contribution.ts';
 import { LATE_MEDIA, LATE_SWITCH } from '../late-switch.ts';
 import { lateSwitchOf, policyRefusal } from '../policy.ts';
 import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
@@ -23,13 +23,13 @@ export const late: Treatment<'stylesheet'> = {
 export function lateLink(
   { element: { element, media } }: PageStyle,
   { page }: Scene,
-): { change: ElementChange; headScripts: HeadScript[] } {
+): { change: ElementChange; headScripts: HeadPart[] } {
   const own = media || 'all';
   const after = element.attributes['onload'];
   if (lateSwitchOf(page) === 'script')
     return {
       change: { element, attributes: { media: 'print', [LATE_MEDIA]: own }, fallback: true },
-      headScripts: [{ code: LATE_SWITCH, title: 'What lets late stylesheets apply once they are there' }],
+      headScripts: [{ text: LATE_SWITCH, title: 'What lets late stylesheets apply once they are there' }],
     };
   // What the author has done at this moment is done as well.
   const onload = `this.onload=null;this.media=${scriptString(own)}${after ? `;${after}` : ''}`;

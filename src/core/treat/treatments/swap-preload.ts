@@ -9,6 +9,6 @@ export const swapPreload: Treatment<'font'> = {
   label: 'swap + preload',
   settings: NO_SETTINGS,
   isFor: () => true,
-  refuses: () => null,
+  refuses: (font, scene) => swap.refuses(font, scene),
   contributes: (font, scene) => ({ ...swap.contributes(font, scene), ...preload.contributes(font, scene) }),
 };

@@ -8,6 +8,7 @@ export const swap: Treatment<'font'> = {
   label: 'swap',
   settings: NO_SETTINGS,
   isFor: () => true,
-  refuses: () => null,
+  refuses: ({ url }, { fonts }) =>
+    fonts.find((one) => one.url === url)?.icons ? { code: 'draws-icons' } : null,
   contributes: ({ url }, { page }) => ({ faceSwaps: facesOf(page.captured, url) }),
 };

@@ -3,7 +3,7 @@ import { median, METRICS, type MetricKey, type Metrics } from '@/core/measure/me
 import type { ProveView } from '@/usecases/prove-view';
 import { figure, signed } from '../../figures';
 
-/** Every metric of both arms side by side, with what got worse. */
+/** Every metric of both arms side by side, with what got worse and what got better. */
 export function MetricTable({ data: { arms, result } }: { data: ProveView }) {
   const [asIs, treated] = [arms[0]!, arms[1]!];
   return (
@@ -14,7 +14,7 @@ export function MetricTable({ data: { arms, result } }: { data: ProveView }) {
             <th>Medians of {result.paint.pairs} pairs</th>
             <th className="number as-is">As is</th>
             <th className="number treated">Treated</th>
-            <th className="number" style={{ whiteSpace: 'normal', width: 90 }}>
+            <th className="number" style={{ whiteSpace: 'normal', width: 84 }}>
               Median of paired differences
             </th>
           </tr>
@@ -28,9 +28,12 @@ export function MetricTable({ data: { arms, result } }: { data: ProveView }) {
                 key={info.key}
                 title={`as is ${figure(info, a.min)}–${figure(info, a.max)}, treated ${figure(info, b.min)}–${figure(info, b.max)}`}
               >
-                <td>
+                <td style={{ whiteSpace: 'nowrap' }}>
                   {info.label}
                   {result.worse.some((one) => one.key === info.key) ? <b> worse</b> : null}
+                  {result.better.some((one) => one.key === info.key) ? (
+                    <span className="muted"> better</span>
+                  ) : null}
                 </td>
                 <td className="number">{figure(info, a.median)}</td>
                 <td className="number">{figure(info, b.median)}</td>

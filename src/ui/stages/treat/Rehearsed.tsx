@@ -4,6 +4,7 @@ import type { Plan } from '@/core/treat/plan';
 import { rehearsalRemarks, rehearsedSentence } from '@/core/words/rehearsal';
 import type { TreatView } from '@/usecases/treat-view';
 import { DeedList } from '../../parts/DeedList';
+import { OwnChecks } from '../../parts/OwnChecks';
 import { JobButton, type StageProps } from '../../parts/StageFrame';
 import { nameOf } from './rule-names';
 
@@ -44,6 +45,7 @@ export function Rehearsed({
           <DeedList deeds={rehearsal.deeds} />
         </details>
       ) : null}
+      <OwnChecks pageId={props.pageId} />
       {rehearsal && rehearsalRemarks(rehearsal).length ? (
         <details style={{ marginTop: 4 }}>
           <summary>What was not held to anything</summary>

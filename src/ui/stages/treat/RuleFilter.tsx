@@ -12,16 +12,17 @@ export interface RulesShown {
   beforePaint: boolean;
 }
 
-export const RULE_KINDS: readonly (readonly [RuleKind, string])[] = [
+export const KIND_MARKS: readonly (readonly [RuleKind, string])[] = [
   ['stylesheet', 'CSS'],
   ['script', 'JS'],
   ['font', 'FONT'],
+  ['image', 'IMG'],
   ['host', 'HOST'],
 ];
 
 export const ALL_RULES: RulesShown = {
   find: '',
-  kinds: new Set(RULE_KINDS.map(([kind]) => kind)),
+  kinds: new Set(KIND_MARKS.map(([kind]) => kind)),
   beforePaint: false,
 };
 
@@ -50,7 +51,7 @@ export function RuleFilter({ shown, onShow }: { shown: RulesShown; onShow: (show
         onFind={(find) => onShow({ ...shown, find })}
       />
       <span className="row" style={{ margin: 0, gap: 3 }} role="group" aria-label="Kinds shown">
-        {RULE_KINDS.map(([kind, mark]) => (
+        {KIND_MARKS.map(([kind, mark]) => (
           <button
             key={kind}
             type="button"

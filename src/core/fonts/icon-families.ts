@@ -1,0 +1,65 @@
+import type { Declaration, Rule } from 'postcss';
+import { unquote } from '../css/urls.ts';
+import type { CapturedPage } from '../page/captured-page.ts';
+
+/** Of the private use areas of Unicode, as a character or as it is escaped in CSS. */
+const PRIVATE =
+  /[\u{e000}-\u{f8ff}\u{f0000}-\u{10fffd}]|\\(0{0,2}[ef][0-9a-f]{3}|0?f[0-9a-f]{4}|10[0-9a-f]{4})(?![0-9a-f])/iu;
+/** What names a family for these paints text with it, whatever signs it has besides. */
+const TEXT = /^(html|body|:root|\*|p|h[1-6])$/i;
+/** Fewer signs that begin alike are chance. */
+const LEAST_ALIKE = 3;
+
+/**
+ * Families that draw icons, lower case: what a sheet names for a class that others begin with whose contents are of the
+ * private use area (`.sign` has the family, `.sign-anchor::before` the sign), or for such an element itself; and not one
+ * that text is set in as well.
+ */
+export function iconFamilies(page: CapturedPage): ReadonlySet<string> {
+  const signs = new Set<string>();
+  const named: { families: string; rule: Rule }[] = [];
+  for (const { url } of page.styles) {
+    const root = url === null ? null : page.sheet(url)?.root;
+    root?.walkDecls(/^(content|font-family|font)$/i, (declaration) => {
+      const { prop, value, parent } = declaration as Declaration;
+      if (parent?.type !== 'rule') return;
+      const rule = parent as Rule;
+      if (prop.toLowerCase() !== 'content') named.push({ families: value, rule });
+      else if (PRIVATE.test(value)) for (const one of classesOf(rule.selector)) signs.add(one);
+    });
+  }
+  const found = new Set<string>();
+  const ofText = new Set<string>();
+  for (const { families, rule } of named) {
+    const begins = [...classesOf(rule.selector), ...prefixesOf(rule.selector)];
+    const draws = begins.some((one) => [...signs].filter((sign) => isOf(sign, one)).length >= LEAST_ALIKE);
+    const itself = rule.nodes.some(
+      (node) => node.type === 'decl' && /^content$/i.test(node.prop) && PRIVATE.test(node.value),
+    );
+    const family = firstFamily(families);
+    if (family && (draws || itself)) found.add(family);
+    if (rule.selector.split(',').some((one) => TEXT.test(one.trim()))) ofText.add(family);
+  }
+  return new Set([...found].filter((one) => !ofText.has(one)));
+}
+
+/** Whether a class is one of those that another one, or a beginning, stands for: `sign-anchor` of `sign`, or of `sign-`. */
+function isOf(sign: string, of: string): boolean {
+  return sign !== of && sign.startsWith(of) && (/[-_]$/.test(of) || /^[-_]/.test(sign.slice(of.length)));
+}
+
+function classesOf(selector: string): string[] {
+  return [...selector.matchAll(/\.([\w-]+)/g)].map(([, name]) => name!);
+}
+
+/** Classes told by how they begin: `[class^="sign-"]`, `[class*=" sign-"]`. */
+function prefixesOf(selector: string): string[] {
+  return [...selector.matchAll(/\[\s*class\s*[\^*]=\s*["']?\s*([\w-]+)/gi)].map(([, begins]) => begins!);
+}
+
+/** The first family of a `font-family`, or of a `font`, where it stands behind the size. */
+function firstFamily(value: string): string {
+  const [first] = value.split(',');
+  const quoted = /(["'])(.*?)\1/.exec(first!);
+  return (quoted ? quoted[2]! : unquote(first!.trim().split(/\s+/).at(-1)!)).toLowerCase();
+}

@@ -1,0 +1,87 @@
+import { imageSize } from 'image-size';
+import { behindOf } from './behind.ts';
+import { picturesOf } from '../html/assets.ts';
+import type { HtmlElement } from '../html/document.ts';
+import { setHeights } from './set-heights.ts';
+import type { CapturedPage } from '../page/captured-page.ts';
+
+/** A size in pixels. */
+export interface ImageSize {
+  width: number;
+  height: number;
+}
+
+/** A file that `<img>` elements of a page show, or that stands behind others on its first screen. */
+export interface PageImage {
+  url: string;
+  /** None where it stands behind others. */
+  elements: readonly HtmlElement[];
+  /** Whether styles name it on screens of any sort, or only on some; null where elements of its own show it. */
+  behind: 'always' | 'sometimes' | null;
+  /** All files that its elements may show: on another screen it is another one. */
+  urls: readonly string[];
+  /** Whether it stood on the first screen when the page was captured; null where it stood nowhere, or nobody looked. */
+  aboveFold: boolean | null;
+  /** Whether it was the largest contentful paint then. */
+  isLargest: boolean;
+  /** The file's own, as a browser shows it; null where it has none, or shows another one elsewhere. */
+  size: ImageSize | null;
+  /** A selector by which a style of the page may set the height of one of its elements; null for none. */
+  heightSetBy: string | null;
+}
+
+/**
+ * The files that images of a page show, in the order of their first elements, then those behind its first screen. What
+ * the capture does not hold is not told.
+ */
+export function readImages(page: CapturedPage): PageImage[] {
+  const { boxes, imagesBelow, backgrounds, lcp } = page.capture.observations;
+  const above = new Set(boxes.flatMap((box) => (box.tag === 'img' && box.url ? [box.url] : [])));
+  const heights = setHeights(page);
+  const images = new Map<string, PageImage>();
+  for (const { element, urls } of picturesOf(page.document, page.url)) {
+    const held = urls.filter((one) => page.exchange(one) !== null);
+    const url = held.find((one) => above.has(one)) ?? held[0];
+    if (url === undefined) continue;
+    const known = images.get(url);
+    images.set(url, {
+      url,
+      behind: null,
+      elements: [...(known?.elements ?? []), element],
+      urls: [...new Set([...(known?.urls ?? []), ...urls])],
+      aboveFold: above.has(url) ? true : imagesBelow.includes(url) ? false : null,
+      isLargest: lcp?.url === url,
+      heightSetBy: known?.heightSetBy ?? heights.get(element.contentStart) ?? null,
+      size: known && !known.size ? null : urls.length > 1 ? null : sizeOf(page, url),
+    });
+  }
+  for (const { url } of backgrounds) {
+    const behind = images.has(url) || !page.exchange(url) ? null : behindOf(page, url);
+    if (!behind) continue;
+    const isLargest = lcp?.url === url;
+    images.set(url, { url, behind, elements: [], urls: [url], aboveFold: true, isLargest, ...NO_ROOM });
+  }
+  return [...images.values()];
+}
+
+const NO_ROOM = { size: null, heightSetBy: null };
+
+/** Those whose size is the file's own pixels: a drawing's depends on where it stands. */
+const HAS_PIXELS = /^image\/(png|jpe?g|gif|webp|avif)$/i;
+/** Sizes stand at a file's beginning, behind what a camera has noted. */
+const MOST_BYTES = 512 * 1_024;
+/** From this one on a browser turns it by a right angle (Exif 2.3, "Orientation"). */
+const FIRST_TURNED = 5;
+
+function sizeOf(page: CapturedPage, url: string): ImageSize | null {
+  const body = HAS_PIXELS.test(page.exchange(url)?.mimeType ?? '') ? page.body(url) : null;
+  if (!body) return null;
+  try {
+    const { width, height, orientation = 1 } = imageSize(body.subarray(0, MOST_BYTES));
+    if (!(width > 0 && height > 0)) return null;
+    return orientation >= FIRST_TURNED ? { width: height, height: width } : { width, height };
+  } catch {
+    // Not what its type says, or damaged: a browser shows none either.
+    return null;
+  }
+}

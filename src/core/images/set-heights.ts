@@ -1,0 +1,98 @@
+import type { Declaration, Root, Rule } from 'postcss';
+import { around } from '../css/conditions.ts';
+import { parseSheet } from '../css/parse-sheet.ts';
+import { splitSelectors } from '../css/selectors.ts';
+import type { ElementPlace, HtmlDocument } from '../html/document.ts';
+import { chainOf, isLike, liesIn } from '../html/selector-chain.ts';
+import type { CapturedPage } from '../page/captured-page.ts';
+
+/** By the place at which an image's start tag ends: the selector that may set its height. */
+export type SetHeights = ReadonlyMap<number, string>;
+
+/** Said where it cannot be known. */
+const ANY = '*';
+
+/**
+ * Images whose height a style of the page may set, or limit: with a width in the markup they would be out of shape.
+ * What cannot be read counts as one that does.
+ */
+export function setHeights(page: CapturedPage): SetHeights {
+  const written = page.styles.flatMap(({ url, element }) => selectorsIn(rootOf(page, url, element.text)));
+  const meanings = [...new Set(written)].flatMap((one) => meaningOf(one) ?? []);
+  const known = new Map<number, string>();
+  for (const { place, outer } of imagesIn(page.document)) {
+    const own = meanings.find((one) => mayMean(one, place, outer, page.document));
+    if (own) known.set(place.startTagEnd, own.selector);
+  }
+  for (const { tag, attributes, contentStart } of page.document.elements)
+    if (tag === 'img' && OWN_HEIGHT.test(attributes['style'] ?? ''))
+      known.set(contentStart, 'its style attribute');
+  return known;
+}
+
+function rootOf(page: CapturedPage, url: string | null, text: string): Root | null {
+  if (url === null) {
+    const root = parseSheet(text, page.url);
+    return root.nodes.some((node) => node.type === 'atrule' && /^import$/i.test(node.name)) ? null : root;
+  }
+  const flat = page.sheet(url);
+  return flat && flat.problems.length === 0 ? flat.root : null;
+}
+
+const OWN_HEIGHT = /(^|[;\s])(max-)?(height|block-size)\s*:/i;
+const SETS_NOTHING = /^(auto|none|initial|unset|revert(-layer)?)$/i;
+
+function selectorsIn(root: Root | null): string[] {
+  if (!root) return [ANY];
+  const found: string[] = [];
+  root.walkDecls(/^(max-)?(height|block-size)$/i, (declaration) => {
+    if (!SETS_NOTHING.test(declaration.value.trim())) found.push(...selectorsOf(declaration));
+  });
+  return found;
+}
+
+function selectorsOf(declaration: Declaration): string[] {
+  const outer = around(declaration);
+  if (outer.some((one) => one.type === 'atrule' && 'name' in one && /keyframes$/i.test(String(one.name))))
+    return [];
+  const [rule, ...others] = outer.filter((one) => one.type === 'rule') as Rule[];
+  if (!rule) return [];
+  const parts = splitSelectors(rule.selector);
+  // Nested in another rule it means what that one says.
+  return parts && others.length === 0 ? parts.map(({ source }) => source) : [ANY];
+}
+
+function* imagesIn({
+  places,
+}: HtmlDocument): Generator<{ place: ElementPlace; outer: readonly ElementPlace[] }> {
+  const outer: ElementPlace[] = [];
+  for (const place of places) {
+    outer.length = Math.min(outer.length, place.depth);
+    if (/^img(?=[#.]|$)/.test(place.name)) yield { place, outer };
+    outer[place.depth] = place;
+  }
+}
+
+/** What a selector asks of an element and of those around it; null chain where it may mean any. */
+interface Meaning {
+  selector: string;
+  chain: readonly string[] | null;
+}
+
+/** Null for what stands before or behind an element: that is not the element. */
+function meaningOf(selector: string): Meaning | null {
+  if (/::|:(before|after)$/.test(selector)) return null;
+  // Without a name before it a pseudo-class may mean any.
+  const chain = chainOf(selector.replace(/(^|[\s>+~]):/g, '$1*:'));
+  return { selector, chain: chain.length === 0 || /[()]/.test(chain.join()) ? null : chain };
+}
+
+function mayMean(
+  { chain }: Meaning,
+  place: ElementPlace,
+  outer: readonly ElementPlace[],
+  document: HtmlDocument,
+): boolean {
+  if (!chain) return true;
+  return isLike(chain.at(-1)!, place, document) && liesIn(chain.slice(0, -1), outer, document);
+}

@@ -1,0 +1,39 @@
+import { matchText, type Match, type RuleKind } from './plan.ts';
+import type { Refusal } from './refusal.ts';
+import type { AssetOf, Scene } from './treatment.ts';
+import { treatmentOf } from './treatments/index.ts';
+
+/** Kinds whose treatments concern no other asset: none has an order, or a place, that another one goes by. */
+export type LoneKind = Extract<RuleKind, 'font' | 'image' | 'host'>;
+
+export function isLone(kind: RuleKind): kind is LoneKind {
+  return kind === 'font' || kind === 'image' || kind === 'host';
+}
+
+const FIND: { readonly [K in LoneKind]: (scene: Scene, match: Match) => AssetOf[K] | null } = {
+  font: (_scene, match) => ({ url: matchText(match) }),
+  image: ({ images }, match) => images.find((one) => one.url === matchText(match)) ?? null,
+  host: (_scene, match) => ({ origin: matchText(match) }),
+};
+
+/** What a rule is about; null where the page has no such thing. */
+export function loneAsset<K extends LoneKind>(scene: Scene, kind: K, match: Match): AssetOf[K] | null {
+  return FIND[kind](scene, match);
+}
+
+/**
+ * Why a font, an image or a host cannot have a treatment; null where it can. The one place that says so, for
+ * recommending, offering, applying and plan files alike.
+ */
+export function loneRefusal<K extends LoneKind>(
+  scene: Scene,
+  kind: K,
+  match: Match,
+  id: string,
+): Refusal | null {
+  const asset = loneAsset(scene, kind, match);
+  if (!asset) return { code: 'no-such-asset', kind };
+  const treatment = treatmentOf(kind, id);
+  if (!treatment?.isFor(asset, scene)) return { code: 'not-for-this', treatment: treatment?.label ?? id };
+  return treatment.refuses(asset, scene);
+}

@@ -1,0 +1,52 @@
+import { resolve } from '../../html/assets.ts';
+import { attributeValue } from '../../html/markup.ts';
+import type { PageAssets } from '../../page/page-assets.ts';
+import { fileNameOf } from '../../path/party.ts';
+import { addressIn } from '../new-files.ts';
+import { NO_SETTINGS, type Treatment } from '../treatment.ts';
+
+/**
+ * What stands in the HTML browsers find by themselves: what they do not know is that it matters. What only a style
+ * names is asked for with the page.
+ */
+export const imageEarly: Treatment<'image'> = {
+  id: 'early',
+  kind: 'image',
+  label: 'asked for early',
+  settings: NO_SETTINGS,
+  isFor: ({ url, behind, elements }, { page }) =>
+    behind === null
+      ? elements.some(
+          ({ attributes }) => attributes['fetchpriority'] !== 'high' || attributes['loading'] === 'lazy',
+        )
+      : !isPreloaded(page, url),
+  refuses({ aboveFold, behind }) {
+    if (behind === 'sometimes') return { code: 'sometimes-shown' };
+    return aboveFold === false ? { code: 'below-fold' } : null;
+  },
+  contributes({ url, behind, elements }, { page }) {
+    if (behind !== null) {
+      const href = attributeValue(addressIn(page, url));
+      const tag = `<link rel="preload" as="image" href="${href}" fetchpriority="high">`;
+      return { headTags: [{ title: `${fileNameOf(url)}: preload`, tag }] };
+    }
+    return {
+      elements: elements.map((element) => ({
+        element,
+        attributes: {
+          fetchpriority: 'high',
+          ...(element.attributes['loading'] === 'lazy' ? { loading: null } : {}),
+        },
+      })),
+    };
+  },
+};
+
+function isPreloaded({ document, captured }: PageAssets, url: string): boolean {
+  return document.elements.some(
+    ({ tag, attributes }) =>
+      tag === 'link' &&
+      /(^|\s)preload(\s|$)/i.test(attributes['rel'] ?? '') &&
+      resolve(attributes['href'] ?? '', captured.baseUrl) === url,
+  );
+}

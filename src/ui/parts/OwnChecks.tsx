@@ -1,0 +1,96 @@
+'use client';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState, type FormEvent } from 'react';
+import type { OwnChecksText } from '@/store/own-checks';
+import { call } from '../api';
+
+/** What the developer knows that the page does: written here, and tried whenever a plan is rehearsed. */
+export function OwnChecks({ pageId }: { pageId: number }) {
+  const { data } = useQuery({
+    queryKey: ['own-checks', pageId],
+    queryFn: () => call<OwnChecksText>(`/api/pages/${pageId}/own-checks`),
+  });
+  if (!data) return null;
+  const lines = [data.family?.text ?? '', data.page].flatMap((text) =>
+    text.split('\n').filter((line) => line.trim()),
+  );
+  return (
+    <details style={{ marginTop: 4 }}>
+      <summary>Checks of your own: {lines.length || 'none yet'}</summary>
+      <OwnChecksForm key={lines.join('\n')} pageId={pageId} kept={data} />
+    </details>
+  );
+}
+
+function OwnChecksForm({ pageId, kept }: { pageId: number; kept: OwnChecksText }) {
+  const client = useQueryClient();
+  const [page, setPage] = useState(kept.page);
+  const [family, setFamily] = useState(kept.family?.text ?? '');
+  const save = useMutation({
+    mutationFn: () =>
+      call(`/api/pages/${pageId}/own-checks`, {
+        method: 'PUT',
+        body: { page, ...(kept.family ? { family } : {}) },
+      }),
+    onSuccess: async () => {
+      // What was rehearsed without them does not count any more.
+      await client.invalidateQueries({ queryKey: ['page'] });
+      await client.invalidateQueries({ queryKey: ['own-checks'] });
+    },
+  });
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    save.mutate();
+  };
+  const changed = page !== kept.page || family !== (kept.family?.text ?? '');
+  return (
+    <form onSubmit={submit} style={{ display: 'grid', gap: 12, margin: '10px 0' }} noValidate>
+      <CheckLines label="What this page does, one check a line" text={page} onText={setPage} />
+      {kept.family ? (
+        <CheckLines
+          label={`What each page of the family “${kept.family.name}” does`}
+          text={family}
+          onText={setFamily}
+        />
+      ) : null}
+      <p className="muted" style={{ margin: 0 }}>
+        Steps: <code>press WORDS</code>, <code>type TEXT into FIELD</code>, <code>see WORDS</code>,{' '}
+        <code>do not see WORDS</code>; a selector can stand for the words. Each check is tried on the page as
+        authored and as treated, on a phone and a laptop, whenever a plan is rehearsed.
+      </p>
+      {save.error ? (
+        <p className="note" role="alert" style={{ margin: 0 }}>
+          {save.error.message}
+        </p>
+      ) : null}
+      <div className="row" style={{ margin: 0 }}>
+        <Button variant="outlined" type="submit" disabled={save.isPending || !changed}>
+          Keep these checks
+        </Button>
+      </div>
+    </form>
+  );
+}
+
+function CheckLines({
+  label,
+  text,
+  onText,
+}: {
+  label: string;
+  text: string;
+  onText: (text: string) => void;
+}) {
+  return (
+    <TextField
+      label={label}
+      multiline
+      minRows={2}
+      value={text}
+      onChange={(event) => onText(event.target.value)}
+      placeholder={'press Menu, see Booking\ntype Orrask into From, do not see No such harbour'}
+    />
+  );
+}

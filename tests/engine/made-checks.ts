@@ -1,0 +1,11 @@
+import type { TrialChecks } from '../../src/core/trial/verdict.ts';
+
+/** Nothing besides time that differs; it was not rehearsed. */
+export const NOTHING_BESIDES: TrialChecks = {
+  finalPictureDiffers: 0,
+  consoleErrors: { asIs: [], treated: [] },
+  unexplainedRequests: [],
+  failedRequests: [],
+  missingRequests: [],
+  rehearsal: null,
+};
