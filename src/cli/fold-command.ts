@@ -13,9 +13,9 @@ import { keepFold } from '../usecases/keep.ts';
 import { foldCheckJson, foldJson } from './json.ts';
 import type { Options } from './options.ts';
 
-/** A page as it is worked on: captured, replayed and stored. */
-export interface Measured {
-  result: Omit<ResultOf<'measure'>, 'kind'>;
+/** A page as it is worked on: captured and stored. */
+export interface Captured {
+  result: Omit<ResultOf<'capture'>, 'kind'>;
   pageId: number;
   captureId: number;
 }
@@ -49,9 +49,9 @@ export class FoldCommand {
     this.#userPath = userPath;
   }
 
-  /** Makes and stores the set of a measured page. */
+  /** Makes and stores the set of a captured page. */
   async make(
-    { result, pageId, captureId }: Measured,
+    { result, pageId, captureId }: Captured,
     family: readonly FoldResult['answers'][] = [],
   ): Promise<FoldResult> {
     const { viewports, decisions, budgetBytes, rest } = this.#options;
@@ -76,10 +76,10 @@ export class FoldCommand {
   }
 
   /** Makes the fold CSS of the pages; of several, as one family. */
-  async fold(pages: readonly Measured[]): Promise<Answer[]> {
+  async fold(pages: readonly Captured[]): Promise<Answer[]> {
     const { checkFile } = this.#options;
     if (checkFile) return this.#check(pages, checkFile, this.readCheckFile());
-    const latest = new Map<Measured, FoldResult>();
+    const latest = new Map<Captured, FoldResult>();
     let figures: FamilyFigures | null = null;
     if (pages.length === 1) latest.set(pages[0]!, await this.make(pages[0]!));
     else
@@ -116,7 +116,7 @@ export class FoldCommand {
     folds.forEach((fold, index) => writeFileSync(file.replace(/(\.css)?$/, `-${index + 1}.css`), fold.css));
   }
 
-  #tell(page: Measured, fold: FoldResult, figures: FamilyFigures | null, index: number): Answer {
+  #tell(page: Captured, fold: FoldResult, figures: FamilyFigures | null, index: number): Answer {
     const { budgetBytes, out, json } = this.#options;
     const tooLarge = budgetBytes !== null && fold.headCompressedBytes > budgetBytes;
     const lines = [
@@ -171,7 +171,7 @@ export class FoldCommand {
     }
   }
 
-  async #check(pages: readonly Measured[], path: string, css: string): Promise<Answer[]> {
+  async #check(pages: readonly Captured[], path: string, css: string): Promise<Answer[]> {
     const answers: Answer[] = [];
     for (const { result } of pages) {
       const { viewports } = this.#options;

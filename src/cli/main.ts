@@ -16,7 +16,7 @@ import { rehearsalRemarks, rehearsedSentence } from '../core/words/rehearsal.ts'
 import { rehearsed } from '../usecases/rehearsal.ts';
 import { decidedPlan, readDecisions, readOwnChecksFile, readPlan } from './plan-files.ts';
 import { makeFolder, writeTreatedFiles } from './treat-files.ts';
-import { carryOut } from '../engine/jobs/orders.ts';
+import { carryOut, type ResultOf } from '../engine/jobs/orders.ts';
 import { CapturedPage } from '../core/page/captured-page.ts';
 import { readPageAssets } from '../core/page/page-assets.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
@@ -25,6 +25,7 @@ import { sceneOf } from '../core/treat/scene.ts';
 import type { MappedFold } from '../core/path/map-page.ts';
 import { treatmentLabel } from '../core/treat/treatments/index.ts';
 import { LockedError } from '../locks/process-lock.ts';
+import { addCapture } from '../store/captures.ts';
 import { latestYardstick } from '../store/conditions.ts';
 import { LaterSchema, openDatabase, type Database } from '../store/database.ts';
 import { ownChecksOf, saveOwnChecks } from '../store/own-checks.ts';
@@ -33,7 +34,7 @@ import { foldMark } from '../usecases/fold-hash.ts';
 import { keepMeasurement, keepTrial } from '../usecases/keep.ts';
 import { keepRuleGains } from '../store/rule-gains.ts';
 import { ruleGainsSentence } from '../core/words/rule-gains.ts';
-import { FoldCommand, type Answer, type Measured } from './fold-command.ts';
+import { FoldCommand, type Answer, type Captured } from './fold-command.ts';
 import { gainLines, gainsJson, liveMapJson, mapJson, mapPageOf, trialJson } from './json.ts';
 import { readOptions, USAGE, type Input, type Options } from './options.ts';
 
@@ -42,6 +43,9 @@ const EXIT = { done: 0, checkFailed: 1, badInput: 2, notMeasured: 3 } as const;
 /** A file the user named, from where the user called. */
 const userPath = (path: string) =>
   isAbsolute(path) ? path : join(process.env['WISTREL_CWD'] ?? process.cwd(), path);
+
+/** A page that was replayed as well. */
+type Measured = Captured & { result: Omit<ResultOf<'measure'>, 'kind'> };
 
 class Command {
   #options: Options;
@@ -85,8 +89,8 @@ class Command {
     }
     this.#foldCommand.readCheckFile();
     // The pages of a family may share one set: all are captured first.
-    const pages: Measured[] = [];
-    for (const input of inputs) pages.push(await this.#measure(input, 1));
+    const pages: Captured[] = [];
+    for (const input of inputs) pages.push(await this.#capture(input));
     yield* await this.#foldCommand.fold(pages);
   }
 
@@ -328,36 +332,54 @@ class Command {
     const how = { conditions, runs, returnVisits: false, yardstick };
     let result: Measured['result'];
     if (input.kind === 'har') {
-      const contents = har ?? (await this.#readHar(input.path));
-      if (!contents.canReplay)
-        throw new Trouble(
-          'input',
-          `${input.path} holds no bodies: it can be mapped (./wistrel map ${input.path}), but not replayed.`,
-        );
-      const { capture, bodies } = contents;
-      const { measurement } = await carryOut(
-        { kind: 'replay', pageName: capture.url, capture, bodies, state: null, ...how },
-        say,
-        this.#cancel.signal,
-      );
-      result = { capture, bodies, state: null, measurement };
-    } else {
-      const { url } = input;
-      const accepted = this.#options.acceptCertificate
-        ? [await readCertificate(new URL(url))].flatMap((one) =>
-            one ? [{ host: one.host, publicKeyHash: one.publicKeyHash }] : [],
-          )
-        : [];
+      const captured = await this.#harWithBodies(input.path, har);
+      const order = { kind: 'replay' as const, pageName: captured.capture.url, ...captured, ...how };
+      result = { ...captured, ...(await carryOut(order, say, this.#cancel.signal)) };
+    } else
       result = await carryOut(
-        { kind: 'measure', pageName: url, url, accepted, visit: AS_VISITOR, ownClock: true, ...how },
+        { kind: 'measure', ...(await this.#livePage(input.url)), ...how },
         say,
         this.#cancel.signal,
       );
-    }
     const { capture } = result;
     const page = await ensurePage(this.#database, capture.url, capture.title || capture.url);
     const { captureId } = await keepMeasurement(this.#database, page.id, conditions, result);
     return { result, pageId: page.id, captureId };
+  }
+
+  /** A page for which nothing is timed: it is captured, and not replayed. */
+  async #capture(input: Input): Promise<Captured> {
+    const result =
+      input.kind === 'har'
+        ? await this.#harWithBodies(input.path)
+        : await carryOut({ kind: 'capture', ...(await this.#livePage(input.url)) }, say, this.#cancel.signal);
+    const { capture, bodies, state } = result;
+    const page = await ensurePage(this.#database, capture.url, capture.title || capture.url);
+    const captureId = await this.#database.transaction((queries) =>
+      addCapture(queries, page.id, capture, bodies, state),
+    );
+    return { result, pageId: page.id, captureId };
+  }
+
+  /** How a page is loaded from where it is. */
+  async #livePage(url: string) {
+    const { conditions } = this.#options;
+    const certificate = this.#options.acceptCertificate ? await readCertificate(new URL(url)) : null;
+    const accepted = certificate
+      ? [{ host: certificate.host, publicKeyHash: certificate.publicKeyHash }]
+      : [];
+    return { pageName: url, url, conditions, accepted, visit: AS_VISITOR, ownClock: true };
+  }
+
+  /** @throws Trouble for a file that holds no bodies */
+  async #harWithBodies(path: string, har: HarContents | null = null): Promise<Captured['result']> {
+    const { capture, bodies, canReplay } = har ?? (await this.#readHar(path));
+    if (!canReplay)
+      throw new Trouble(
+        'input',
+        `${path} holds no bodies: it can be mapped (./wistrel map ${path}), but not replayed.`,
+      );
+    return { capture, bodies, state: null };
   }
 }
 

@@ -32,18 +32,8 @@ import type { Trial } from '../trial/trial.ts';
 
 /** Work that drives Chromium, with all it needs: it knows no database. */
 export type Order =
-  | {
-      kind: 'measure';
-      pageName: string;
-      url: string;
-      conditions: Conditions;
-      runs: number;
-      returnVisits: boolean;
-      accepted: { host: string; publicKeyHash: string }[];
-      visit: VisitSettings;
-      ownClock: boolean;
-      yardstick: Yardstick | null;
-    }
+  | ({ kind: 'capture' } & LivePage)
+  | ({ kind: 'measure'; runs: number; returnVisits: boolean; yardstick: Yardstick | null } & LivePage)
   | {
       kind: 'replay';
       pageName: string;
@@ -82,6 +72,16 @@ export type Order =
       rounds: number;
     } & TimedPlan);
 
+/** A page to be loaded from where it is. */
+interface LivePage {
+  pageName: string;
+  url: string;
+  conditions: Conditions;
+  accepted: { host: string; publicKeyHash: string }[];
+  visit: VisitSettings;
+  ownClock: boolean;
+}
+
 /** A captured page with what is to be done to it. */
 interface PlannedPage {
   pageName: string;
@@ -100,6 +100,7 @@ interface TimedPlan extends PlannedPage {
 }
 
 export type OrderResult =
+  | ({ kind: 'capture' } & CaptureResult)
   | ({ kind: 'measure'; measurement: Measurement } & CaptureResult)
   | { kind: 'replay'; measurement: Measurement }
   | { kind: 'discover'; found: FoundPage[] }
@@ -115,6 +116,7 @@ export type ResultOf<K extends Order['kind']> = Extract<OrderResult, { kind: K }
 export type Say = (step: string, done: number, of: number) => void;
 
 const DOING: Record<Order['kind'], string> = {
+  capture: 'capturing',
   measure: 'measuring',
   replay: 'measuring',
   discover: 'looking for pages at',
@@ -174,6 +176,11 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
   const watch = signal ? { signal } : {};
   const limits = loadLimits();
   switch (order.kind) {
+    case 'capture':
+      return {
+        kind: 'capture',
+        ...(await captureLive(order, (text, done) => say(text, done, 3), { limits, ...watch })),
+      };
     case 'measure':
       return measureLive(order, say, { limits, ...watch });
     case 'replay': {
@@ -217,19 +224,27 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
 type Watch = { limits: LoadLimits; signal?: AbortSignal };
 type OrderOf<K extends Order['kind']> = Extract<Order, { kind: K }>;
 
+function captureLive(
+  { url, conditions, accepted, visit, ownClock }: LivePage,
+  say: (text: string, done: number) => void,
+  watch: Watch,
+): Promise<CaptureResult> {
+  let step = 0;
+  return capturePage({
+    url,
+    conditions,
+    accepted,
+    visit,
+    ownClock,
+    onProgress: (text) => say(text, step++),
+    ...watch,
+  });
+}
+
 /** Captures the live page, then measures what was captured in replay. */
 async function measureLive(order: OrderOf<'measure'>, say: Say, watch: Watch): Promise<ResultOf<'measure'>> {
   const steps = order.runs + 4;
-  let step = 0;
-  const captured = await capturePage({
-    url: order.url,
-    conditions: order.conditions,
-    accepted: order.accepted,
-    visit: order.visit,
-    ownClock: order.ownClock,
-    onProgress: (text) => say(text, step++, steps),
-    ...watch,
-  });
+  const captured = await captureLive(order, (text, done) => say(text, done, steps), watch);
   const measurement = await measureCapture({
     ...captured,
     conditions: order.conditions,
