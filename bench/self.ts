@@ -42,6 +42,7 @@ export async function selfBench(): Promise<Finding> {
       yardstick: null,
       asIs: same,
       treated: same,
+      answers: [],
       conditions,
       rehearsal: null,
       billed: null,

@@ -1,7 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { isAbsolute, join } from 'node:path';
 import { ms, bytes } from '../core/path/words.ts';
-import { activeRules, matchText, usesFold, type Plan } from '../core/treat/plan.ts';
+import { activeRules, matchText, usesFold, withRulesOf, type Plan } from '../core/treat/plan.ts';
 import { waitsOf } from '../core/trial/rule-steps.ts';
 import { writeHar } from '../core/har/write-har.ts';
 import { AS_VISITOR } from '../core/measure/visit.ts';
@@ -13,6 +13,7 @@ import { leftSentence } from '../core/words/what-is-left.ts';
 import { isProved, trialWords } from '../core/trial/verdict.ts';
 import { faultsOf, type Rehearsal } from '../core/rehearse/rehearsal.ts';
 import { rehearsalRemarks, rehearsedSentence } from '../core/words/rehearsal.ts';
+import { nextPagesOf } from '../usecases/next-pages.ts';
 import { rehearsed } from '../usecases/rehearsal.ts';
 import { decidedPlan, readDecisions, readOwnChecksFile, readPlan } from './plan-files.ts';
 import { makeFolder, writeTreatedFiles } from './treat-files.ts';
@@ -22,6 +23,10 @@ import { readPageAssets } from '../core/page/page-assets.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
 import { applyPlan } from '../core/treat/apply.ts';
 import { sceneOf } from '../core/treat/scene.ts';
+import { aheadRules, askingAhead } from '../core/next/ahead.ts';
+import type { NextPages } from '../core/next/next-assets.ts';
+import type { Scene } from '../core/treat/treatment.ts';
+import { navigationWords } from '../core/words/navigation.ts';
 import type { MappedFold } from '../core/path/map-page.ts';
 import { treatmentLabel } from '../core/treat/treatments/index.ts';
 import { LockedError } from '../locks/process-lock.ts';
@@ -83,6 +88,10 @@ class Command {
 
   async *#answers(): AsyncGenerator<Answer> {
     const { command, inputs } = this.#options;
+    if (command === 'next') {
+      yield await this.#one(command, inputs[0]!);
+      return;
+    }
     if (command !== 'fold') {
       for (const input of inputs) yield await this.#one(command, input);
       return;
@@ -106,6 +115,8 @@ class Command {
         return this.#trial(input);
       case 'prove':
         return this.#prove(input);
+      case 'next':
+        return this.#next(input, this.#options.inputs[1]!);
       case 'har':
         return this.#har(input);
     }
@@ -146,13 +157,11 @@ class Command {
   async #planned(measured: Measured) {
     const { decisionsFile } = this.#options;
     const decided = decisionsFile ? readDecisions(userPath(decisionsFile)) : null;
-    const { capture, bodies, measurement } = measured.result;
     const fold = await this.#foldCommand.make(measured);
-    const page = readPageAssets(new CapturedPage(capture, bodies), measurement.runs[0]!.requests);
-    const scene = sceneOf(page, fold);
+    const { scene } = await this.#scene(measured, fold);
     const { plan: start, said } = decidedPlan(scene, recommendPlan(scene, this.#options.risk), decided);
     const rehearsal = this.#options.unrehearsed ? null : await this.#rehearse(measured, start, fold);
-    const plan = rehearsal?.plan ?? start;
+    const plan = rehearsal ? withRulesOf(rehearsal.plan, start) : start;
     if (this.#options.out) writeFileSync(userPath(this.#options.out), `${JSON.stringify(plan, null, 2)}\n`);
     return { plan, fold, rehearsal, said: [...said, ...rehearsalLines(rehearsal)] };
   }
@@ -188,7 +197,7 @@ class Command {
     const { conditions, runs } = this.#options;
     const waitedMs = waitsOf(mapPageOf(measured.result, conditions).map.assets);
     const { gains } = await carryOut(
-      { kind: 'rule-gains', ...this.#replayed({ measured, plan, fold }), waitedMs, rounds: runs },
+      { kind: 'rule-gains', ...(await this.#replayed({ measured, plan, fold })), waitedMs, rounds: runs },
       say,
       this.#cancel.signal,
     );
@@ -204,7 +213,8 @@ class Command {
     // They stay with the page, as those that are kept on its screens.
     if (this.#ownChecks) await saveOwnChecks(this.#database, pageId, this.#ownChecks.text, null);
     const checks = await ownChecksOf(this.#database, pageId);
-    const page = { pageId, pageName: capture.url, capture, bodies, state, requests, fold, checks };
+    const { next } = await this.#scene(measured, fold);
+    const page = { pageId, pageName: capture.url, capture, bodies, state, requests, fold, next, checks };
     return rehearsed(this.#database, page, plan, (order) => carryOut(order, say, this.#cancel.signal));
   }
 
@@ -214,10 +224,10 @@ class Command {
     const folder = userPath(this.#options.out!);
     makeFolder(folder);
     const measured = await this.#measure(input, 1);
-    const { capture, bodies, measurement } = measured.result;
+    const { capture } = measured.result;
     const fold = await this.#foldFor(measured, plan);
-    const page = readPageAssets(new CapturedPage(capture, bodies), measurement.runs[0]!.requests);
-    const treated = applyPlan(sceneOf(page, fold), plan, { evenIllegal: this.#options.evenIllegal });
+    const { scene } = await this.#scene(measured, fold);
+    const treated = applyPlan(scene, plan, { evenIllegal: this.#options.evenIllegal });
     const changes = writeTreatedFiles(folder, capture.documentUrl, treated);
     return {
       json: changes,
@@ -229,11 +239,65 @@ class Command {
     };
   }
 
+  /** What treating a page is decided on; the pages that were captured into the same data folder are its next ones. */
+  async #scene(
+    { result, pageId }: Measured,
+    fold: MappedFold | null,
+  ): Promise<{ scene: Scene; next: NextPages }> {
+    const { capture, bodies, measurement } = result;
+    const assets = readPageAssets(new CapturedPage(capture, bodies), measurement.runs[0]!.requests);
+    const next = await nextPagesOf(this.#database, pageId, { assets });
+    return { scene: sceneOf(assets, fold, next.assets), next };
+  }
+
+  /** Goes from a page to one that it links to, with and without what is asked for ahead. */
+  async #next(input: Input, to: Input) {
+    const { planFile, out } = this.#options;
+    const given = planFile ? readPlan(userPath(planFile)) : null;
+    const { result: other } = await this.#capture(to);
+    const measured = await this.#measure(input, 1);
+    const { capture } = measured.result;
+    const fold = given && (await this.#foldFor(measured, given));
+    const { scene } = await this.#scene(measured, fold);
+    const recommended = recommendPlan(scene, this.#options.risk);
+    const plan = askingAhead(
+      given ?? { ...recommended, rules: recommended.rules.filter((rule) => rule.kind === 'next') },
+    );
+    if (aheadRules(plan).length === 0)
+      throw new Trouble(
+        'input',
+        given
+          ? 'The plan asks for nothing ahead: it has no rule of the kind “next” that is switched on.'
+          : `Nothing can be asked for ahead: ${capture.url} does not link to ${other.capture.url}, or needs what that needs itself. Both pages are kept.`,
+      );
+    if (given) await this.#refuseIllegal(measured, plan, fold);
+    const names = { from: capture.title || capture.url, to: other.capture.title || other.capture.url };
+    const { navigation } = await carryOut(
+      {
+        kind: 'navigation',
+        ...(await this.#replayed({ measured, plan, fold })),
+        to: { name: names.to, capture: other.capture, bodies: new Map(other.bodies) },
+        pairs: this.#options.runs,
+      },
+      say,
+      this.#cancel.signal,
+    );
+    if (out) writeFileSync(userPath(out), `${JSON.stringify(plan, null, 2)}\n`);
+    const sentence = navigationWords(navigation, names.from, names.to);
+    const rules = aheadRules(plan).map(
+      (rule) => `${treatmentLabel(rule.kind, rule.treatment).padEnd(24)} ${matchText(rule.match)}`,
+    );
+    return {
+      json: { url: capture.url, to: other.capture.url, sentence, ...navigation, plan },
+      failed: navigation.paint.verdict !== 'earlier' || navigation.ownPaint.verdict === 'later',
+      text: [sentence, '', ...rules].join('\n'),
+    };
+  }
+
   /** A page that a plan breaks is not to be measured as if it were faster. @throws Trouble for an illegal plan */
-  #refuseIllegal(measured: Measured, plan: Plan, fold: MappedFold | null): void {
-    const { capture, bodies, measurement } = measured.result;
-    const page = readPageAssets(new CapturedPage(capture, bodies), measurement.runs[0]!.requests);
-    const illegal = applyPlan(sceneOf(page, fold), plan).notApplied.filter((one) => one.illegal);
+  async #refuseIllegal(measured: Measured, plan: Plan, fold: MappedFold | null): Promise<void> {
+    const { scene } = await this.#scene(measured, fold);
+    const illegal = applyPlan(scene, plan).notApplied.filter((one) => one.illegal);
     if (illegal.length === 0 || this.#options.evenIllegal) return;
     throw new Trouble(
       'input',
@@ -252,7 +316,7 @@ class Command {
     const measured = await this.#measure(input, 1);
     const { capture } = measured.result;
     const fold = await this.#foldFor(measured, plan);
-    this.#refuseIllegal(measured, plan, fold);
+    await this.#refuseIllegal(measured, plan, fold);
     const rehearsal = this.#options.unrehearsed ? null : await this.#rehearse(measured, plan, fold);
     const result = await this.#holdTrial(measured, plan, fold, rehearsal);
     const json = trialJson(capture.url, result);
@@ -273,7 +337,7 @@ class Command {
     const result = await carryOut(
       {
         kind: 'trial',
-        ...this.#replayed({ measured, plan, fold }),
+        ...(await this.#replayed({ measured, plan, fold })),
         pairs: this.#options.pairs,
         rehearsal,
         evenIllegal: this.#options.evenIllegal,
@@ -287,8 +351,9 @@ class Command {
   }
 
   /** A page with its plan, as orders that replay it are given it. */
-  #replayed({ measured, plan, fold }: { measured: Measured; plan: Plan; fold: MappedFold | null }) {
+  async #replayed({ measured, plan, fold }: { measured: Measured; plan: Plan; fold: MappedFold | null }) {
     const { capture, bodies, measurement, state } = measured.result;
+    const { next } = await this.#scene(measured, fold);
     return {
       pageName: capture.url,
       capture,
@@ -298,6 +363,7 @@ class Command {
       requests: measurement.runs[0]!.requests,
       plan,
       fold,
+      next,
       conditions: this.#options.conditions,
     };
   }

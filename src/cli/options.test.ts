@@ -89,6 +89,7 @@ describe('readOptions', () => {
     [['fold', 'http://a.test/', '--rest', 'some'], /whole, less-fold or used-only/],
     [['plan', 'http://a.test/', '--risk', 'none'], /low, medium or high/],
     [['trial', 'http://a.test/'], /needs a plan/],
+    [['next', 'http://a.test/'], /Give two addresses/],
     [['har', 'http://a.test/'], /Say where the HAR goes/],
     [['har', 'page.har', '--out', 'b.har'], /made of one page/],
   ])('refuses %j', (args, message) => {

@@ -9,6 +9,7 @@ import {
 import { splitSelectors } from '../core/css/selectors.ts';
 import type { FoldDecision } from '../core/fold/decisions.ts';
 import type { RestMode } from '../core/fold/late-rest.ts';
+import { NAVIGATION_PAIRS } from '../core/next/navigation.ts';
 import { ALLOWANCES, type Allowance } from '../core/trial/verdict.ts';
 import type { Risk } from '../core/treat/plan.ts';
 import type { FoldViewport } from '../core/fold/viewports.ts';
@@ -16,7 +17,7 @@ import type { FoldViewport } from '../core/fold/viewports.ts';
 /** A call that cannot be understood: one sentence, then the usage line of its command. */
 export class UsageError extends Error {}
 
-const COMMANDS = ['map', 'fold', 'plan', 'treat', 'trial', 'prove', 'har'] as const;
+const COMMANDS = ['map', 'fold', 'plan', 'treat', 'trial', 'prove', 'next', 'har'] as const;
 export type CommandName = (typeof COMMANDS)[number];
 
 /** A page by its address, or a HAR file. */
@@ -32,6 +33,7 @@ export const USAGE: Record<CommandName, string> = {
     './wistrel trial <url|file.har> … --plan plan.json [--conditions ID] [--runs N] [--own-checks FILE] [--use-unproved] [--unrehearsed] [--even-illegal] [--allow WHAT …] [--json FILE]',
   prove:
     './wistrel prove <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--own-checks FILE] [--runs N] [--allow WHAT …] [--out plan.json] [--json FILE]',
+  next: './wistrel next <url> <next url> [--plan plan.json] [--conditions ID] [--runs N] [--out plan.json] [--json FILE]',
   har: './wistrel har <url> --out FILE.har [--conditions ID] [--keep-secrets]',
 };
 
@@ -73,6 +75,8 @@ export interface Options {
 }
 
 const MOST_RUNS = 50;
+/** How many there are where nothing is said, other than three. */
+const RUNS: Partial<Record<CommandName, number>> = { trial: 6, prove: 6, next: NAVIGATION_PAIRS };
 
 const OPTIONS = {
   conditions: { type: 'string' },
@@ -129,6 +133,8 @@ export function readOptions(args: readonly string[]): Options {
   if (name === 'har' && !values.out) throw new UsageError('Say where the HAR goes: --out FILE.har.');
   if (name === 'har' && (inputs.length > 1 || inputs[0]!.kind === 'har'))
     throw new UsageError('A HAR is made of one page: give its address.');
+  if (name === 'next' && inputs.length !== 2)
+    throw new UsageError('Give two addresses: the page, and the one that visitors go on to.');
   if (name === 'trial' && !values.plan) throw new UsageError('A trial needs a plan: --plan plan.json.');
   if (name === 'treat' && !values.plan) throw new UsageError('Treating needs a plan: --plan plan.json.');
   if (name === 'treat' && !values.out) throw new UsageError('Say where the changed files go: --out DIR.');
@@ -138,7 +144,7 @@ export function readOptions(args: readonly string[]): Options {
     command: name,
     inputs,
     conditions,
-    runs: readRuns(values.runs) ?? (name === 'trial' || name === 'prove' ? 6 : 3),
+    runs: readRuns(values.runs) ?? RUNS[name] ?? 3,
     pairs: readRuns(values.runs) ?? 'until clear',
     viewports: values.viewport?.map(readViewport) ?? null,
     decisions: [

@@ -18,7 +18,7 @@ export {
 } from './controls.ts';
 export { lateSheetsArrive, shiftsSince } from './late.ts';
 export { boxesOf, movingBoxes, readLayout } from './layout.ts';
-export { linksOf, storedItems, timeOrigin } from './links.ts';
+export { clickLink, linkPoint, linksOf, storedItems, timeOrigin } from './links.ts';
 export { lookAtPage, textElement } from './observe.ts';
 export { focusField, isSeen, pressPoint } from './own-checks.ts';
 export { pageFacts, scrolledBy, seenElements, untilStill } from './outcome.ts';

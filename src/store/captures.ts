@@ -52,6 +52,29 @@ export async function latestCapture(queries: Queries, pageId: number): Promise<S
   return row ? { id: row.id, capture: CAPTURE.read(row.data) } : null;
 }
 
+/** A page of a site with its newest capture. */
+export interface CapturedNeighbour {
+  pageId: number;
+  name: string;
+  url: string;
+  captureId: number;
+  /** It was made with someone's cookies or storage. */
+  signedIn: boolean;
+}
+
+/** The other pages of a page's site that were captured, by their order of importance. */
+export function capturedNeighbours(queries: Queries, pageId: number): Promise<CapturedNeighbour[]> {
+  return queries.query<CapturedNeighbour>(
+    `SELECT page.id AS "pageId", page.name, page.url, latest.id AS "captureId",
+            EXISTS (SELECT 1 FROM capture_state WHERE capture_id = latest.id) AS "signedIn"
+     FROM page JOIN LATERAL
+       (SELECT id FROM capture WHERE page_id = page.id ORDER BY id DESC LIMIT 1) latest ON true
+     WHERE page.site_id = (SELECT site_id FROM page WHERE id = $1) AND page.id <> $1
+     ORDER BY page.rank, page.id`,
+    [pageId],
+  );
+}
+
 /** A page's newest capture that was made as any visitor: without a sign-in or steps of the user's. */
 export async function latestVisitorCapture(queries: Queries, pageId: number): Promise<Capture | null> {
   const [row] = await queries.query<{ data: unknown }>(

@@ -40,4 +40,5 @@ export const KIND_MARK: Record<string, string> = {
   preflight: 'ASK',
   other: 'ETC',
   host: 'HOST',
+  next: 'NEXT',
 };

@@ -34,8 +34,8 @@ export async function handoffView(
 ): Promise<HandoffView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
-  const { plan, own, fold, recommended, wide, rehearsal } = await planFor(queries, pageId, page);
-  const treated = applyPlan(sceneFor(page, fold), plan);
+  const { plan, own, fold, next, recommended, wide, rehearsal } = await planFor(queries, pageId, page);
+  const treated = applyPlan(sceneFor(page, fold, next), plan);
   const before = page.assets.document.bytes;
   const trial = await latestTrial(queries, pageId, conditionsId);
   const stale = trial && (await whyTrialStale(queries, pageId, conditionsId, trial));
@@ -73,8 +73,8 @@ export async function handoffArchive(
 ): Promise<Uint8Array | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
-  const { plan, fold } = await planFor(queries, pageId, page);
-  const treated = applyPlan(sceneFor(page, fold), plan);
+  const { plan, fold, next } = await planFor(queries, pageId, page);
+  const treated = applyPlan(sceneFor(page, fold, next), plan);
   const ours = {
     'page.html': treated.html,
     'plan.json': strToU8(JSON.stringify(plan, null, 2)),

@@ -21,8 +21,8 @@ export async function previewArm(
 ): Promise<PreviewArm | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
-  const { plan, fold } = await planFor(queries, pageId, page);
-  const treated = applyPlan(sceneFor(page, fold), arm === TREATED ? plan : { ...plan, rules: [] });
+  const { plan, fold, next } = await planFor(queries, pageId, page);
+  const treated = applyPlan(sceneFor(page, fold, next), arm === TREATED ? plan : { ...plan, rules: [] });
   const { capture, bodies } = page;
   return { capture, bodies, overrides: overridesOf(capture.documentUrl, treated) };
 }

@@ -8,6 +8,7 @@ import { measureView } from './measure-view.ts';
 import { pageView } from './page-view.ts';
 import { previewArm } from './preview-arm.ts';
 import { proveView } from './prove-view.ts';
+import { nextOrder, nextView } from './next-view.ts';
 import { ruleGainsView } from './rule-gains-view.ts';
 import { rebindPlan } from './rebind-plan.ts';
 import { reportOf } from './report.ts';
@@ -30,6 +31,8 @@ export const READINGS = {
   treat: treatView,
   prove: proveView,
   'rule gains': ruleGainsView,
+  next: nextView,
+  'next pages': nextOrder,
   handoff: handoffView,
   'handoff archive': handoffArchive,
   har: harText,

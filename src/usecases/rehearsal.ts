@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { OwnCheck } from '../core/checks/own-check.ts';
 import type { Capture } from '../core/measure/exchange.ts';
+import type { NextPages } from '../core/next/next-assets.ts';
 import type { RequestTiming } from '../core/measure/run.ts';
 import type { VisitState } from '../core/measure/visit.ts';
 import { REHEARSAL_VERSION, type Rehearsal } from '../core/rehearse/rehearsal.ts';
@@ -20,6 +21,8 @@ export interface Rehearsable {
   state: VisitState | null;
   requests: RequestTiming[];
   fold: MappedFold | null;
+  /** What can be asked for ahead of its next pages; nothing where that is not known. */
+  next?: NextPages;
   /** What the developer wrote down that the page does. */
   checks: readonly OwnCheck[];
 }

@@ -4,8 +4,9 @@ import { readPageAssets, type PageAssets } from '../core/page/page-assets.ts';
 import type { Capture } from '../core/measure/exchange.ts';
 import type { VisitState } from '../core/measure/visit.ts';
 import type { Rehearsal } from '../core/rehearse/rehearsal.ts';
-import type { Plan } from '../core/treat/plan.ts';
+import { withRulesOf, type Plan } from '../core/treat/plan.ts';
 import type { RequestTiming } from '../core/measure/run.ts';
+import type { NextAsset } from '../core/next/next-assets.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
 import { sceneOf } from '../core/treat/scene.ts';
 import type { Scene } from '../core/treat/treatment.ts';
@@ -25,6 +26,7 @@ import { ownChecksOf } from '../store/own-checks.ts';
 import { findPlan, latestFold, type StoredFold } from '../store/proofs.ts';
 import { findRehearsal } from '../store/rehearsals.ts';
 import { stateOf } from '../store/settings.ts';
+import { nextPagesOf } from './next-pages.ts';
 import { contentHash, rehearsalKey } from './rehearsal.ts';
 
 /** A page with its newest measurement under conditions: what map, treat, prove and hand off start from. */
@@ -106,6 +108,8 @@ export interface PlanNow {
   /** The user's own, not the recommended one. */
   own: boolean;
   fold: StoredFold | null;
+  /** What the pages that it links to need. */
+  next: readonly NextAsset[];
   /** What is recommended and decided for more pages than this, as rehearsed where it was: `plan` itself where that is it. */
   recommended: Plan;
   /** What was decided for the page's family and site, and what came of it here. */
@@ -124,13 +128,14 @@ export async function planFor(queries: Queries, pageId: number, page: MeasuredPa
   const rehearsalOf = (plan: Plan) =>
     findRehearsal(queries, pageId, rehearsalKey(page.contentHash, plan, fold, checks));
   const decisions = await decisionsFor(queries, pageId);
-  const { plan: first, outcomes } = recommendedFor(page, fold, decisions);
+  const { assets: next } = await nextPagesOf(queries, pageId, page);
+  const { plan: first, outcomes } = recommendedFor(page, fold, next, decisions);
   const wide = { decisions, outcomes };
   const ofFirst = await rehearsalOf(first);
-  const recommended = ofFirst?.plan ?? first;
+  const recommended = ofFirst ? withRulesOf(ofFirst.plan, first) : first;
   return own
-    ? { plan: own, own: true, fold, recommended, wide, start: own, rehearsal: await rehearsalOf(own) }
-    : { plan: recommended, own: false, fold, recommended, wide, start: first, rehearsal: ofFirst };
+    ? { plan: own, own: true, fold, next, recommended, wide, start: own, rehearsal: await rehearsalOf(own) }
+    : { plan: recommended, own: false, fold, next, recommended, wide, start: first, rehearsal: ofFirst };
 }
 
 /** The plan of a page under conditions; null when it was not measured. */
@@ -144,11 +149,11 @@ export async function planNow(
 }
 
 /** What treatments of a page are decided on: its fonts are looked for in all its sheets, so that is kept. */
-export function sceneFor(page: MeasuredPage, fold: StoredFold | null): Scene {
+export function sceneFor(page: MeasuredPage, fold: StoredFold | null, next: readonly NextAsset[]): Scene {
   const foldId = fold && `${fold.id} ${fold.proved || fold.accepted}`;
   const known = scenes.get(page);
-  if (known?.foldId === foldId) return known.scene;
-  const scene = sceneOf(page.assets, fold);
+  if (known?.foldId === foldId && known.scene.next === next) return known.scene;
+  const scene = sceneOf(page.assets, fold, next);
   scenes.set(page, { foldId, scene });
   return scene;
 }
@@ -164,9 +169,10 @@ const recommendations = new WeakMap<Scene, { of: string; recommended: Recommende
 export function recommendedFor(
   page: MeasuredPage,
   fold: StoredFold | null,
+  next: readonly NextAsset[],
   decisions: readonly WideDecision[],
 ): Recommended {
-  const scene = sceneFor(page, fold);
+  const scene = sceneFor(page, fold, next);
   const of = JSON.stringify(decisions);
   const known = recommendations.get(scene);
   if (known?.of === of) return known.recommended;

@@ -102,12 +102,14 @@ export async function treatView(
 ): Promise<TreatView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
-  const { plan, own, fold, recommended, wide, rehearsal } = await planFor(queries, pageId, page);
-  const scene = sceneFor(page, fold);
+  const { plan, own, fold, next, recommended, wide, rehearsal } = await planFor(queries, pageId, page);
+  const scene = sceneFor(page, fold, next);
   const treated = applyPlan(scene, plan);
   const { map } = mapOf(page, fold);
   const scriptOf = ({ match }: PlanRule) => page.assets.scripts.find((one) => sameMatch(one.match, match));
   const chosen = choicesOf(scene, plan);
+  const ahead = ({ kind, match }: PlanRule) =>
+    kind === 'next' ? next.find((one) => one.url === matchText(match)) : undefined;
   const offersFor = (rule: PlanRule): Offer[] => {
     if (isLone(rule.kind)) return loneOffers(scene, rule.kind, rule.match);
     const script = rule.kind === 'script' ? scriptOf(rule) : undefined;
@@ -137,7 +139,7 @@ export async function treatView(
       return {
         rule,
         label: script && script.element.url === null ? script.name : matchText(rule.match),
-        wireBytes: asset?.wireBytes ?? null,
+        wireBytes: asset?.wireBytes ?? ahead(rule)?.wireBytes ?? null,
         hold: asset?.hold ?? null,
         start: startOf(
           rule,
@@ -195,6 +197,7 @@ function startOf(
 ): string {
   if (rule.kind === 'font') return 'found in CSS';
   if (rule.kind === 'host') return 'found late';
+  if (rule.kind === 'next') return 'on the next page';
   if (rule.kind === 'image') return image ? imageStart(image) : 'not in the page';
   if (style?.element.printOnly) return 'for print';
   if (rule.kind === 'stylesheet') return 'render-blocking';

@@ -31,6 +31,10 @@ const OWN_CHECKS = `<!DOCTYPE html><title>Quay</title><body style="margin:0">
 <img alt="A ferry" width="20" height="20"><div style="height:2000px"></div><p class="far">Far below</p>
 <button id="far" style="width:80px;height:30px">Sail</button>`;
 
+const LINKS = `<!DOCTYPE html><title>Quay</title><body style="margin:0"><nav hidden><a href="/own">Times</a></nav>
+<a href="/own#today" style="display:block;width:80px;height:30px">Times</a>
+<a href="/covered" style="display:block;width:80px;height:30px">Covered</a><div style="position:absolute;top:35px;width:100%;height:60px"></div>`;
+
 let chromium: LaunchedBrowser;
 let server: TestServer;
 beforeAll(async () => {
@@ -38,6 +42,7 @@ beforeAll(async () => {
   server = await serve((request, response) => {
     response.writeHead(200, { 'content-type': 'text/html' });
     if (request.url === '/own') response.end(OWN_CHECKS);
+    else if (request.url === '/links') response.end(LINKS);
     else response.end(`${PAGE}${request.url === '/clock' ? CLOCK : HOSTILE}</script>`);
   });
 });
@@ -166,3 +171,14 @@ it('a clock goes on though the page puts others in the place of what it uses', (
   visiting('clock', async (visit) => {
     expect(await visit.page.title()).toBe('true true true');
   }));
+
+it('finds where a link can be pressed: the first that is in reach, or that there is one', async () => {
+  await visiting('links', async ({ inPage, page }) => {
+    const to = (path: string) => new URL(path, page.url()).href;
+    expect(await inPage.call('linkPoint', to('/own'))).toEqual({ x: 40, y: 15 });
+    expect(await inPage.call('linkPoint', to('/covered'))).toBe('out of reach');
+    expect(await inPage.call('linkPoint', to('/nowhere'))).toBeNull();
+    await Promise.all([page.waitForNavigation(), inPage.call('clickLink', to('/covered'))]);
+    expect(page.url()).toBe(to('/covered'));
+  });
+});

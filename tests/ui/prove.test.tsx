@@ -2,10 +2,15 @@
 import { cleanup, screen, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
 import { findConditions } from '@/core/measure/conditions';
-import { activeRules } from '@/core/treat/plan';
+import { aheadRules, askingAhead } from '@/core/next/ahead';
+import { judgeNavigation } from '@/core/next/navigation';
+import { activeRules, matchText } from '@/core/treat/plan';
+import { addCapture } from '@/store/captures';
 import { listJobs } from '@/store/jobs';
 import { dropPlan, savePlan } from '@/store/proofs';
+import { keepNavigation } from '@/store/navigations';
 import { keepRuleGains } from '@/store/rule-gains';
+import { listPages } from '@/store/sites';
 import { foldMark } from '@/usecases/fold-hash';
 import { measuredPage, planFor } from '@/usecases/stored-page';
 import { open, rowsOf, withDemo } from './application';
@@ -106,4 +111,110 @@ it('says what is left of the paint, and a reason of several lines once', async (
     left.getAllByText(/^The snippet at line \d+ hides the page until this script has run\./),
   ).toHaveLength(1);
   expect(left.getAllByText(/^the same as of “.*heads\.js”$/).length).toBeGreaterThan(0);
+});
+
+it('tries what is asked for ahead of the pages that it links to, and says what came of it', async () => {
+  const db = await database();
+  const page = (await measuredPage(db, 1, 'slow-phone'))!;
+  const nextPages = async () => within(await screen.findByRole('region', { name: 'Next pages' }));
+  await open(PROVE);
+  expect(
+    await screen.findByText(
+      /^This page links to Timetable, Booking.*, not measured yet\. Measure one of them/,
+    ),
+  ).toBeTruthy();
+  cleanup();
+
+  // What was captured of the home page stands for another page, with a file of its own.
+  const timetable = (await listPages(db)).find((one) => one.name === 'Timetable')!;
+  const url = timetable.url;
+  const html = new TextEncoder().encode('<link rel="stylesheet" href="/times.css"><p>Times</p>');
+  const css = new TextEncoder().encode('.times { color: teal }');
+  const [first] = page.capture.exchanges.filter((one) => one.kind === 'document');
+  const exchange = (
+    kind: 'document' | 'stylesheet',
+    address: string,
+    bodyHash: string,
+    wireBytes: number,
+  ) => ({
+    ...first!,
+    kind,
+    url: address,
+    bodyHash,
+    wireBytes,
+    responseHeaders: [['cache-control', 'max-age=900']] as [string, string][],
+  });
+  const capture = {
+    ...page.capture,
+    url,
+    documentUrl: url,
+    exchanges: [
+      exchange('document', url, 'd'.repeat(64), 700),
+      exchange('stylesheet', new URL('/times.css', url).href, 'c'.repeat(64), 300),
+    ],
+  };
+  const bodies = new Map([
+    ['d'.repeat(64), html],
+    ['c'.repeat(64), css],
+  ]);
+  const toCaptureId = await db.transaction((queries) =>
+    addCapture(queries, timetable.id, capture, bodies, null),
+  );
+  const user = await open(PROVE);
+  const row = async () => (await (await nextPages()).findByText('Timetable')).closest('tr')!;
+  expect((await row()).textContent).toContain('2 files, 1.0 KB');
+  await user.click(await (await nextPages()).findByRole('button', { name: 'Try going to Timetable' }));
+  expect(await (await nextPages()).findByRole('button', { name: 'Waiting…' })).toBeTruthy();
+  expect(await listJobs(db)).toMatchObject([
+    { kind: 'navigation', pageId: 1, state: 'waiting', input: { toPageId: timetable.id } },
+  ]);
+  await db.query('DELETE FROM job');
+  cleanup();
+
+  const { plan, fold } = await planFor(db, 1, page);
+  const ahead = askingAhead(plan);
+  expect(aheadRules(ahead).map((rule) => matchText(rule.match))).toEqual([
+    url,
+    new URL('/times.css', url).href,
+  ]);
+  const way = (paintMs: number) => ({ paintMs, largestMs: paintMs, ownPaintMs: 900, ownLargestMs: 900 });
+  const pairs = Array.from({ length: 8 }, (_, one) => ({
+    without: way(1_900 + one),
+    ahead: way(610 + 2 * one),
+  }));
+  await db.transaction((queries) =>
+    keepNavigation(
+      queries,
+      1,
+      {
+        captureId: page.captureId,
+        toPageId: timetable.id,
+        toCaptureId,
+        plan: ahead,
+        foldHash: foldMark(fold),
+        conditions: findConditions('slow-phone')!,
+      },
+      {
+        ...judgeNavigation(pairs),
+        takenAt: '2026-11-29T10:00:00Z',
+        seed: 1,
+        yardstick: page.measurement.yardstick!,
+        quality: { rejected: [], tooBusy: false },
+      },
+    ),
+  );
+  await open(PROVE);
+  expect(
+    await screen.findByText(
+      'Timetable shows its first content 617 ms after its link is pressed, 1,904 ms when nothing is asked for ahead. Home itself shows its first content no later.',
+    ),
+  ).toBeTruthy();
+  expect((await row()).textContent).toMatch(/\+1,287\+1,284 to \+1,289/);
+  cleanup();
+
+  // Once the page is captured anew, that is said.
+  await db.transaction((queries) => addCapture(queries, timetable.id, capture, bodies, null));
+  await open(PROVE);
+  expect(await screen.findByText(/Out of date: Timetable was captured anew\.$/)).toBeTruthy();
+  await db.query('DELETE FROM capture WHERE page_id = $1', [timetable.id]);
 });

@@ -48,6 +48,10 @@ export const ADD_PAGES = v.object({
     v.maxLength(2_000, 'At most 2,000 pages can be added at once.'),
   ),
 });
+export const TRY_NEXT = v.object({
+  toPageId: v.pipe(v.number('Name the page to go to.'), v.integer()),
+  conditionsId: v.string(),
+});
 export const DISCOVER = v.object({
   url: PAGE_URL,
   limit: v.optional(

@@ -14,6 +14,8 @@ export interface HtmlDocument {
   readonly places: readonly ElementPlace[];
   /** What elements of all kinds do on events, by their own attributes. */
   readonly handlers: readonly HtmlHandler[];
+  /** Where its links lead, as they are written. */
+  readonly links: readonly string[];
   /** Where something may be inserted: right after the head's start tag, or before the first head content. */
   readonly headStart: number;
   /** Right after a `<meta charset>` in the head where there is one, else `headStart`. */
@@ -106,6 +108,7 @@ class HtmlReader {
   #elements: HtmlElement[] = [];
   #places: ElementPlace[] = [];
   #handlers: HtmlHandler[] = [];
+  #links: string[] = [];
   #headStart = -1;
   #bodyEnd = -1;
   #title = '';
@@ -129,6 +132,7 @@ class HtmlReader {
       elements,
       places: this.#places,
       handlers: this.#handlers,
+      links: this.#links,
       headStart,
       afterCharset: Math.max(headStart, charset?.end ?? 0),
       bodyEnd: this.#bodyEnd < 0 ? this.#bytes.length : this.#bodyEnd,
@@ -170,6 +174,7 @@ class HtmlReader {
     if (tagName === 'body' && location?.endTag) this.#bodyEnd = location.endTag.startOffset;
     if (tagName === 'title' && inHead && startTag && location?.endTag)
       this.#title ||= this.#text(startTag.endOffset, location.endTag.startOffset).trim();
+    if (tagName === 'a' && !inert) this.#link(element);
     if (!location) return;
     if (!inert)
       for (const { name, value } of attrs) {
@@ -185,6 +190,12 @@ class HtmlReader {
         });
       }
     if (KEPT.has(tagName)) this.#keep(element, location, inHead, inert);
+  }
+
+  /** A file to be kept is no place to go to. */
+  #link({ attrs }: Element): void {
+    const href = attrs.find(({ name }) => name === 'href');
+    if (href && !attrs.some(({ name }) => name === 'download')) this.#links.push(this.#decoded(href.value));
   }
 
   #keep(

@@ -4,7 +4,7 @@ import { attribute, cssIn, markupIn, styleElement } from '../html/markup.ts';
 import { attributeEdits } from '../html/tag.ts';
 import type { PageAssets } from '../page/page-assets.ts';
 import { fileNameOf } from '../path/party.ts';
-import type { Contribution, ElementChange, FaceSwap, HeadTag, NewFile } from './contribution.ts';
+import type { Contribution, ElementChange, FaceSwap, HeadPart, HeadTag, NewFile } from './contribution.ts';
 import { HOLD_ENDS } from './late-switch.ts';
 import { matchText, type Match, type PlanRule } from './plan.ts';
 import { nonceFor } from './policy.ts';
@@ -251,35 +251,53 @@ class Composition {
     const tags = all.flatMap(({ rule, contribution }) =>
       (contribution.headTags ?? []).map((one) => ({ ...one, rule })),
     );
-    const own = [...this.#onceEach(all, 'style'), ...this.#onceEach(all, 'script')];
+    const own = [
+      ...this.#onceEach(all, 'style', ({ headStyles }) => headStyles),
+      ...this.#onceEach(all, 'script', ({ headScripts }) => headScripts),
+    ];
     this.#putIn([...tags, ...own], this.#page.document.afterCharset, 'early in the head');
   }
 
   /** Styles or scripts of ours, each once however many rules need it: the first of them has it. */
-  #onceEach(all: readonly RuleContribution[], kind: 'style' | 'script'): (HeadTag & { rule: PlanRule })[] {
+  #onceEach(
+    all: readonly RuleContribution[],
+    kind: 'style' | 'script',
+    partsOf: (contribution: Contribution) => readonly HeadPart[] | undefined,
+  ): (HeadTag & { rule: PlanRule })[] {
     const found = new Map<string, HeadTag & { rule: PlanRule }>();
     for (const { rule, contribution } of all)
-      for (const { text, title } of (kind === 'style' ? contribution.headStyles : contribution.headScripts) ??
-        [])
+      for (const { text, title, type = null } of partsOf(contribution) ?? [])
         if (!found.has(text)) {
-          const nonce = attribute('nonce', this.#nonce(kind));
-          found.set(text, { rule, title, tag: `<${kind}${nonce}>${text}</${kind}>` });
+          const given = attribute('type', type) + attribute('nonce', this.#nonce(kind));
+          found.set(text, { rule, title, tag: `<${kind}${given}>${text}</${kind}>` });
         }
     return [...found.values()];
+  }
+
+  #fillBodyEnd(all: readonly RuleContribution[]): void {
+    const tags = all.flatMap(({ rule, contribution }) =>
+      (contribution.endTags ?? []).map((one) => ({ ...one, rule })),
+    );
+    const own = this.#onceEach(all, 'script', ({ endScripts }) => endScripts);
+    this.#putIn(
+      [...this.#holds(all), ...tags, ...own],
+      this.#page.document.bodyEnd,
+      'at the end of the body',
+    );
   }
 
   /**
    * Sheets in a shadow tree style nothing of the page, but scripts wait for them as for any other. The tree is the
    * parser's own work (HTML, "shadowrootmode"): where a browser does not know that, nothing waits.
    */
-  #fillBodyEnd(all: readonly RuleContribution[]): void {
+  #holds(all: readonly RuleContribution[]): (HeadTag & { rule: PlanRule })[] {
     const links = all.flatMap(({ contribution }) => contribution.holds ?? []);
     const rule = all.find(({ contribution }) => contribution.holds?.length)?.rule;
-    if (!rule) return;
+    if (!rule) return [];
     const nonce = attribute('nonce', this.#nonce('script'));
     const tag = `<${HOLD} hidden><template shadowrootmode="open">${links.join('')}</template></${HOLD}><script${nonce}>${HOLD_ENDS}</script>`;
     const title = 'What makes scripts wait for the late stylesheets';
-    this.#putIn([{ rule, title, tag }], this.#page.document.bodyEnd, 'at the end of the body');
+    return [{ rule, title, tag }];
   }
 
   #putIn(tags: readonly (HeadTag & { rule: PlanRule })[], at: number, place: string): void {

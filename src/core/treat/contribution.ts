@@ -22,10 +22,12 @@ export interface HeadTag {
   title: string;
 }
 
-/** A script or style of ours that the head needs, once however many rules need it. */
+/** A script or style of ours that the page needs, once however many rules need it. */
 export interface HeadPart {
   text: string;
   title: string;
+  /** Of a script that is no code. */
+  type?: string;
 }
 
 /** A file that the treated page needs besides its HTML. */
@@ -50,6 +52,9 @@ export interface Contribution {
   headScripts?: readonly HeadPart[];
   /** They stand before all others. */
   headStyles?: readonly HeadPart[];
+  /** They stand at the end of the body. */
+  endTags?: readonly HeadTag[];
+  endScripts?: readonly HeadPart[];
   files?: readonly NewFile[];
   faceSwaps?: readonly FaceSwap[];
   /** Addresses that the page no longer asks for as it loads. */

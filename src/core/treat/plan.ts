@@ -4,7 +4,7 @@ export const RISKS: readonly Risk[] = ['low', 'medium', 'high'];
 /** What a rule matches: an address, a host, or an inline script by how its text begins. */
 export type Match = { url: string } | { host: string } | { inline: string };
 
-export const RULE_KINDS = ['stylesheet', 'script', 'font', 'image', 'host'] as const;
+export const RULE_KINDS = ['stylesheet', 'script', 'font', 'image', 'host', 'next'] as const;
 export type RuleKind = (typeof RULE_KINDS)[number];
 
 /** One rule of a plan. */
@@ -87,4 +87,27 @@ export function planFingerprint(plan: Plan): string {
     JSON.stringify([rule.kind, matchText(rule.match), rule.treatment, (rule.together ?? []).map(matchText)]),
   );
   return `[${rules.sort().join(',')}]`;
+}
+
+/**
+ * A plan with the rules that another one has besides: what was rehearsed before something could be asked for ahead
+ * knows nothing of it.
+ */
+export function withRulesOf(plan: Plan, other: Plan): Plan {
+  const ids = new Set(plan.rules.map((rule) => rule.id));
+  const more = other.rules
+    .filter(({ kind, match }) => !plan.rules.some((one) => one.kind === kind && sameMatch(one.match, match)))
+    .map((rule) => {
+      const id = ids.has(rule.id) ? freeId(ids) : rule.id;
+      ids.add(id);
+      return { ...rule, id };
+    });
+  return more.length ? { ...plan, rules: [...plan.rules, ...more] } : plan;
+}
+
+/** An id that no rule has. */
+export function freeId(ids: ReadonlySet<string>): string {
+  let number = ids.size + 1;
+  while (ids.has(`r${number}`)) number++;
+  return `r${number}`;
 }

@@ -1,4 +1,12 @@
-import { INLINE_KEY_LENGTH, matchText, sameMatch, type Match, type Plan, type PlanRule } from './plan.ts';
+import {
+  freeId,
+  INLINE_KEY_LENGTH,
+  matchText,
+  sameMatch,
+  type Match,
+  type Plan,
+  type PlanRule,
+} from './plan.ts';
 import type { Scene } from './treatment.ts';
 import { shapeOf, versionless } from '../path/versionless.ts';
 
@@ -48,7 +56,8 @@ export function rebind(plan: Plan, scene: Scene, recommended: Plan): { plan: Pla
     const id = freeId(ids);
     ids.add(id);
     rules.push({ ...rule, id });
-    if (rule.kind !== 'host') rebound.fresh.push({ ruleId: id, what: matchText(rule.match) });
+    if (rule.kind !== 'host' && rule.kind !== 'next')
+      rebound.fresh.push({ ruleId: id, what: matchText(rule.match) });
   }
   return { plan: { ...plan, rules }, rebound };
 }
@@ -58,13 +67,14 @@ export function hasMoved({ bound, lost, fresh }: Rebound): boolean {
   return bound.length + lost.length + fresh.length > 0;
 }
 
-function assetsOf({ page, fonts, images }: Scene): Record<PlanRule['kind'], Match[]> {
+function assetsOf({ page, fonts, images, next }: Scene): Record<PlanRule['kind'], Match[]> {
   return {
     script: page.scripts.map((one) => one.match),
     stylesheet: page.styles.filter((one) => one.element.url !== null).map((one) => one.match),
     font: fonts.map(({ url }) => ({ url })),
     image: images.map(({ url }) => ({ url })),
     host: [],
+    next: next.map(({ url }) => ({ url })),
   };
 }
 
@@ -75,10 +85,4 @@ function isLikely(before: Match, now: Match): boolean {
   // Of a long one only the beginning is known, and what is masked in it moves where that ends.
   const length = Math.min(one!.length, other!.length);
   return length >= 8 && one!.slice(0, length) === other!.slice(0, length);
-}
-
-function freeId(ids: ReadonlySet<string>): string {
-  let number = ids.size + 1;
-  while (ids.has(`r${number}`)) number++;
-  return `r${number}`;
 }

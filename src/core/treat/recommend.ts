@@ -17,6 +17,7 @@ import { inlineScript } from './treatments/inline-script.ts';
 import { inlineSheet, wholeOf } from './treatments/inline-sheet.ts';
 import { modulesEarly, modulesOf } from './treatments/modules-early.ts';
 import { mediaOf, ownMedia } from './treatments/own-media.ts';
+import { prefetch } from './treatments/prefetch.ts';
 import { waits } from './treatments/waits.ts';
 
 /**
@@ -30,6 +31,7 @@ export function recommendPlan(scene: Scene, upTo: Risk = 'medium'): Plan {
   for (const font of scene.fonts) adviseFont(scene, font, rules);
   for (const image of scene.images) adviseImage(scene, image, rules);
   adviseHosts(scene, rules);
+  adviseNext(scene, rules);
   return { wistrelPlan: 1, page: scene.page.documentUrl, rules: rules.all };
 }
 
@@ -38,6 +40,8 @@ interface Advice {
   risk: Risk;
   reason: string;
   together?: Match[];
+  /** It gains nothing for this page, and costs something: off until the user switches it on. */
+  optional?: boolean;
 }
 
 /** Rules as they are put together: the first one about an asset counts. */
@@ -49,12 +53,16 @@ class Rules {
     this.#upTo = upTo;
   }
 
-  add(kind: RuleKind, match: Match, { treatment, risk, reason, together = [] }: Advice): void {
+  add(
+    kind: RuleKind,
+    match: Match,
+    { treatment, risk, reason, together = [], optional = false }: Advice,
+  ): void {
     const text = matchText(match);
     if (this.all.some((rule) => rule.kind === kind && matchText(rule.match) === text)) return;
     this.all.push({
       id: `r${this.all.length + 1}`,
-      on: RISKS.indexOf(risk) <= RISKS.indexOf(this.#upTo),
+      on: !optional && RISKS.indexOf(risk) <= RISKS.indexOf(this.#upTo),
       kind,
       match,
       scope: 'page',
@@ -406,4 +414,44 @@ function adviseHosts({ page, fonts }: Scene, rules: Rules): void {
           'Still needed early, from another host: connected to ahead, its round trips are over when it is asked.',
       },
     );
+}
+
+/** So many documents are asked for ahead: each is work of the server that may be for nothing. */
+const MOST_DOCUMENTS = 3;
+/** What visitors who stay pay for those who go on, compressed bytes. */
+const MOST_BYTES_AHEAD = 300_000;
+
+/** What is worth asking for ahead, as long as it costs little: whether a visitor goes on nobody knows. */
+function adviseNext(scene: Scene, rules: Rules): void {
+  let [documents, ahead] = [0, 0];
+  for (const { url, as, wireBytes, pages } of scene.next) {
+    const refusal = loneRefusal(scene, 'next', { url }, prefetch.id);
+    const needs = `${listed(pages.map((one) => one.name))} ${pages.length === 1 ? 'needs' : 'need'} it`;
+    const size = bytes(wireBytes);
+    const tooMuch =
+      ahead + wireBytes > MOST_BYTES_AHEAD || (as === 'document' && documents >= MOST_DOCUMENTS);
+    if (refusal || tooMuch) {
+      const why = refusal
+        ? refusalWords(refusal)
+        : `with it, more than ${MOST_DOCUMENTS} documents or ${bytes(MOST_BYTES_AHEAD)} would be asked for ahead`;
+      rules.add('next', { url }, asAuthored('medium', `${needs} (${size}); not asked for ahead: ${why}.`));
+      continue;
+    }
+    ahead += wireBytes;
+    if (as === 'document') documents++;
+    const reason =
+      as === 'document'
+        ? `This page links to ${listed(pages.map((one) => one.name))}: its HTML (${size}) would be there when a visitor goes on.`
+        : `${needs}, and this page does not (${size}): it would be there when a visitor goes on.`;
+    rules.add(
+      'next',
+      { url },
+      {
+        treatment: prefetch.id,
+        risk: 'medium',
+        reason: `${reason} Off until you switch it on: visitors who stay pay for it too.`,
+        optional: true,
+      },
+    );
+  }
 }

@@ -1,4 +1,5 @@
 import type { InlineKind } from '../html/content-policy.ts';
+import type { NextObjection } from '../next/next-assets.ts';
 import type { RuleKind } from './plan.ts';
 
 /** A place in a script: which one, its line (of the page for inline scripts), and what stands there. */
@@ -56,6 +57,7 @@ export type Refusal =
   | { code: 'sometimes-shown' }
   /** A style may set the height of an image: it would be out of shape with a width in the markup. */
   | { code: 'height-set'; by: string }
+  | NextObjection
   | { code: 'no-fold-css' }
   | { code: 'sheet-not-captured' }
   | { code: 'fold-not-proved' }

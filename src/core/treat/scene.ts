@@ -1,6 +1,7 @@
 import type { FoldRecord } from '../fold/record.ts';
 import { readFonts } from '../fonts/page-fonts.ts';
 import { readImages } from '../images/page-images.ts';
+import type { NextAsset } from '../next/next-assets.ts';
 import type { PageAssets } from '../page/page-assets.ts';
 import { findHiding } from './hiding.ts';
 import type { Scene } from './treatment.ts';
@@ -12,7 +13,7 @@ export type FoldOutcome = Pick<FoldRecord, 'sheets' | 'proved' | 'foldFonts' | '
 };
 
 /** All that treatments of a captured page are decided on. */
-export function sceneOf(page: PageAssets, fold: FoldOutcome | null): Scene {
+export function sceneOf(page: PageAssets, fold: FoldOutcome | null, next: readonly NextAsset[] = []): Scene {
   return {
     page,
     fold: (fold?.sheets ?? []).map((sheet) => ({
@@ -27,5 +28,6 @@ export function sceneOf(page: PageAssets, fold: FoldOutcome | null): Scene {
     fonts: readFonts(page.captured, fold?.foldFonts ?? []),
     images: readImages(page.captured),
     hidings: findHiding(page),
+    next,
   };
 }

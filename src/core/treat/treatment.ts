@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 import type { PageFont } from '../fonts/page-fonts.ts';
 import type { PageImage } from '../images/page-images.ts';
+import type { NextAsset } from '../next/next-assets.ts';
 import type { PageAssets, PageScript, PageStyle } from '../page/page-assets.ts';
 import type { Contribution } from './contribution.ts';
 import type { Hiding } from './hiding.ts';
@@ -28,6 +29,8 @@ export interface Scene {
   fonts: readonly PageFont[];
   images: readonly PageImage[];
   hidings: readonly Hiding[];
+  /** What pages need that it links to; none where those were not measured. */
+  next: readonly NextAsset[];
 }
 
 /** An outside host that the page asks something of. */
@@ -42,6 +45,7 @@ export interface AssetOf {
   font: { url: string };
   image: PageImage;
   host: PageHost;
+  next: NextAsset;
 }
 
 /**

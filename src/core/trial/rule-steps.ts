@@ -26,7 +26,8 @@ const MOST_STEPS = 6;
  * @param waitedMs how long the paint waited for an address, ms
  */
 export function ruleSteps(scene: Scene, plan: Plan, waitedMs: (url: string) => number): RuleStep[] {
-  const rules = activeRules(plan);
+  // What next pages need is asked for when this one is there: it gains nothing here.
+  const rules = activeRules(plan).filter((rule) => rule.kind !== 'next');
   const costly = rules
     .filter((rule) => waitFor(rule, waitedMs) >= 1)
     .sort((a, b) => waitFor(b, waitedMs) - waitFor(a, waitedMs))

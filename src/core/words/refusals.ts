@@ -9,6 +9,12 @@ const INLINE_WORDS: Record<InlineKind | 'script file' | 'style file', string> = 
   handler: 'the attribute that lets a late sheet apply',
 };
 
+const VISIT_WORDS = {
+  cookies: 'it sets cookies',
+  'no-store': 'it is not to be stored',
+  'signed in': 'it was captured signed in',
+} as const;
+
 /** Why something is refused, as a clause without its full stop. */
 export function refusalWords(refusal: Refusal): string {
   switch (refusal.code) {
@@ -64,6 +70,12 @@ export function refusalWords(refusal: Refusal): string {
       return refusal.by === '*'
         ? 'not all styles of the page can be read: one may set its height'
         : `a style may set its height (${refusal.by}), and a size in the markup would put it out of shape`;
+    case 'not-kept':
+      return `browsers may not keep it until then (${refusal.header})`;
+    case 'of-one-visit':
+      return `its document is made for one visit (${VISIT_WORDS[refusal.why]})`;
+    case 'address-acts':
+      return `its address reads as if it did something, or belonged to one visitor (“${refusal.part}”): nobody asked for that`;
     case 'no-fold-css':
       return 'there is no fold CSS for it: generate it first';
     case 'sheet-not-captured':
@@ -73,7 +85,9 @@ export function refusalWords(refusal: Refusal): string {
     case 'same-element':
       return `rule ${refusal.ruleId} (${refusal.treatment}) is about the same element`;
     case 'no-such-asset':
-      return `the page has no such ${refusal.kind}`;
+      return refusal.kind === 'next'
+        ? 'no measured page that this one links to needs it, or this one asks for it itself'
+        : `the page has no such ${refusal.kind}`;
     case 'not-for-this':
       return `${refusal.treatment} is not for this`;
   }

@@ -123,7 +123,7 @@ function send(
   response.writeHead(200, {
     'content-type': answer.type,
     'content-length': body.length,
-    'cache-control': answer.cacheSeconds ? `public, max-age=${answer.cacheSeconds}` : 'no-store',
+    'cache-control': answer.cacheSeconds ? `public, max-age=${answer.cacheSeconds}` : 'no-cache',
     'access-control-allow-origin': '*',
     ...(answer.serverTiming ? { 'server-timing': answer.serverTiming } : {}),
     ...(gzip ? { 'content-encoding': 'gzip', vary: 'accept-encoding' } : {}),

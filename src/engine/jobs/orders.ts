@@ -16,6 +16,9 @@ import type { FoldResult } from '../fold/fold-result.ts';
 import { checkFold, type CheckRequest, type FoldCheck } from '../fold/check-fold.ts';
 import { generateFold, type FoldRequest } from '../fold/generate-fold.ts';
 import { measureCapture, type Measurement } from '../lab/measure-capture.ts';
+import type { NextPages } from '../../core/next/next-assets.ts';
+import type { Scene } from '../../core/treat/treatment.ts';
+import { runNavigation, type NavigationTrial } from '../trial/run-navigation.ts';
 import { applyPlan, type NotApplied } from '../../core/treat/apply.ts';
 import { sceneOf } from '../../core/treat/scene.ts';
 import type { MappedFold } from '../../core/path/map-page.ts';
@@ -65,6 +68,12 @@ export type Order =
       evenIllegal?: boolean;
     } & TimedPlan)
   | ({
+      kind: 'navigation';
+      /** The page that is gone to. */
+      to: { name: string; capture: Capture; bodies: Map<string, Uint8Array> };
+      pairs: number;
+    } & TimedPlan)
+  | ({
       kind: 'rule-gains';
       /** How long the headline waited for each address as is, ms. */
       waitedMs: Map<string, number>;
@@ -91,6 +100,8 @@ interface PlannedPage {
   requests: RequestTiming[];
   plan: Plan;
   fold: MappedFold | null;
+  /** What can be asked for ahead of its next pages; nothing where that is not known. */
+  next?: NextPages;
 }
 
 /** The same, loaded under conditions. */
@@ -109,6 +120,7 @@ export type OrderResult =
   | { kind: 'check-fold'; check: FoldCheck }
   | { kind: 'rehearse'; rehearsal: Rehearsal }
   | { kind: 'trial'; trial: Trial; notApplied: NotApplied[] }
+  | { kind: 'navigation'; navigation: NavigationTrial }
   | { kind: 'rule-gains'; gains: MeasuredRuleGains };
 
 export type ResultOf<K extends Order['kind']> = Extract<OrderResult, { kind: K }>;
@@ -125,6 +137,7 @@ const DOING: Record<Order['kind'], string> = {
   'check-fold': 'checking fold CSS of',
   rehearse: 'rehearsing the plan of',
   trial: 'a trial of',
+  navigation: 'going on from',
   'rule-gains': 'measuring what each rule gains on',
 };
 
@@ -206,16 +219,27 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
       return { kind: 'check-fold', check: await checkFold({ ...request, onProgress: say, ...watch }) };
     }
     case 'rehearse': {
-      const { capture, bodies, state, plan, checks } = order;
-      const page = readPageAssets(new CapturedPage(capture, bodies), order.requests);
-      const scene = sceneOf(page, order.fold);
+      const { capture, bodies, state, plan, checks, next } = order;
+      const scene = sceneOfOrder(order);
       return {
         kind: 'rehearse',
-        rehearsal: await rehearse({ capture, bodies, state, scene, plan, checks, onProgress: say, ...watch }),
+        rehearsal: await rehearse({
+          capture,
+          bodies,
+          state,
+          scene,
+          plan,
+          checks,
+          answers: next?.answers ?? [],
+          onProgress: say,
+          ...watch,
+        }),
       };
     }
     case 'trial':
       return holdTrial(order, say, { limits, ...watch });
+    case 'navigation':
+      return navigate(order, say, { limits, ...watch });
     case 'rule-gains':
       return measureRuleGains(order, say, { limits, ...watch });
   }
@@ -258,14 +282,43 @@ async function measureLive(order: OrderOf<'measure'>, say: Say, watch: Watch): P
 }
 
 async function holdTrial(order: OrderOf<'trial'>, say: Say, watch: Watch): Promise<ResultOf<'trial'>> {
-  const { kind: _kind, requests, plan, fold, evenIllegal = false, ...request } = order;
-  const page = readPageAssets(new CapturedPage(order.capture, order.bodies), requests);
-  const scene = sceneOf(page, fold);
+  const { kind: _kind, requests: _requests, plan, fold, next, evenIllegal = false, ...request } = order;
+  const scene = sceneOfOrder(order);
   const treated = applyPlan(scene, plan, { evenIllegal });
   const asIs = applyPlan(scene, { ...plan, rules: [] });
-  const billed = { ...request, assets: page, treated, fold };
-  const trial = await runTrial({ ...request, asIs, treated, billed, onProgress: say, ...watch });
+  const billed = { ...request, assets: scene.page, treated, fold };
+  const answers = next?.answers ?? [];
+  const trial = await runTrial({ ...request, asIs, treated, answers, billed, onProgress: say, ...watch });
   return { kind: 'trial', trial, notApplied: treated.notApplied };
+}
+
+/** Goes on from a page with its plan, once with and once without what that asks for ahead. */
+async function navigate(
+  order: OrderOf<'navigation'>,
+  say: Say,
+  watch: Watch,
+): Promise<ResultOf<'navigation'>> {
+  const { capture, bodies, state, yardstick, conditions, plan, to, pairs } = order;
+  const scene = sceneOfOrder(order);
+  const without = { ...plan, rules: plan.rules.filter((rule) => rule.kind !== 'next') };
+  const navigation = await runNavigation({
+    capture,
+    bodies,
+    state,
+    yardstick,
+    conditions,
+    without: applyPlan(scene, without),
+    ahead: applyPlan(scene, plan),
+    next: to,
+    pairs,
+    onProgress: say,
+    ...watch,
+  });
+  return { kind: 'navigation', navigation };
+}
+
+function sceneOfOrder({ capture, bodies, requests, fold, next }: PlannedPage): Scene {
+  return sceneOf(readPageAssets(new CapturedPage(capture, bodies), requests), fold, next?.assets);
 }
 
 async function measureRuleGains(
@@ -273,8 +326,8 @@ async function measureRuleGains(
   say: Say,
   watch: Watch,
 ): Promise<ResultOf<'rule-gains'>> {
-  const { kind: _kind, pageName: _name, requests, fold, waitedMs, ...request } = order;
-  const scene = sceneOf(readPageAssets(new CapturedPage(order.capture, order.bodies), requests), fold);
+  const { kind: _kind, pageName: _name, waitedMs, ...request } = order;
+  const scene = sceneOfOrder(order);
   const steps = ruleSteps(scene, order.plan, (url) => waitedMs.get(url) ?? 0);
   if (steps.length === 0)
     throw new Trouble(

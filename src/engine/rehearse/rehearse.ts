@@ -2,6 +2,7 @@ import type { OwnCheck } from '../../core/checks/own-check.ts';
 import type { PageCheck } from '../../core/checks/page-check.ts';
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
+import type { NextAnswer } from '../../core/next/next-assets.ts';
 import { findFault } from '../../core/rehearse/find-fault.ts';
 import type { Difference } from '../../core/rehearse/outcome.ts';
 import { gateUrl, inHalves } from '../../core/rehearse/halves.ts';
@@ -26,6 +27,8 @@ export interface RehearsalRequest {
   plan: Plan;
   /** What the developer wrote down that the page does. */
   checks: readonly OwnCheck[];
+  /** What other pages' captures answer, for what is asked for ahead. */
+  answers?: readonly NextAnswer[];
   onProgress?: (step: string, done: number, of: number) => void;
   signal?: AbortSignal;
 }
@@ -174,10 +177,10 @@ class Rehearsing {
   }
 
   #armOf(plan: Plan): Arm {
-    const { capture, scene } = this.#request;
+    const { capture, scene, answers } = this.#request;
     const treated = applyPlan(scene, plan);
     return {
-      overrides: overridesOf(capture.documentUrl, treated),
+      overrides: overridesOf(capture.documentUrl, treated, answers),
       takesOut: takenOutBy(scene, treated),
     };
   }

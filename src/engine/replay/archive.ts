@@ -11,6 +11,8 @@ export interface Override {
   isNew: boolean;
   /** The server's own time for it, ms; by default that of the file it stands for, or of its like. */
   serverMs?: number;
+  /** How the capture of another page had it: it is answered like that. */
+  elsewhere?: Exchange;
 }
 
 /** An answer as it is to be sent. */
@@ -98,7 +100,7 @@ export class Archive {
         override && isShown(exchange) ? this.#overridden(override, exchange) : this.#answer(exchange);
       return { how: 'exact', answer, url };
     }
-    if (override) return { how: 'exact', answer: this.#overridden(override, undefined), url };
+    if (override) return { how: 'exact', answer: this.#overridden(override, override.elsewhere), url };
     const near = this.#nearest(asked, url);
     return near ? { how: 'loose', answer: this.#answer(near), url: near.url } : { how: 'missing' };
   }

@@ -1,8 +1,13 @@
+import type { NextAnswer } from '../../core/next/next-assets.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
 import type { Override } from './archive.ts';
 
-/** What a treated arm serves in place of, or besides, the captured bytes. */
-export function overridesOf(documentUrl: string, treated: TreatedPage): Override[] {
+/** What a treated arm serves in place of, or besides, the captured bytes. @param next what other pages' captures answer */
+export function overridesOf(
+  documentUrl: string,
+  treated: TreatedPage,
+  next: readonly NextAnswer[] = [],
+): Override[] {
   return [
     { url: documentUrl, mimeType: 'text/html', body: treated.html, isNew: false },
     ...treated.files.map((file) => ({
@@ -10,6 +15,13 @@ export function overridesOf(documentUrl: string, treated: TreatedPage): Override
       mimeType: file.mimeType,
       body: new TextEncoder().encode(file.text),
       isNew: file.isNew,
+    })),
+    ...next.map(({ exchange, body }) => ({
+      url: exchange.url,
+      mimeType: exchange.mimeType,
+      body,
+      isNew: true,
+      elsewhere: exchange,
     })),
   ];
 }

@@ -28,8 +28,8 @@ export function runTrial(request: TrialRequest): Promise<Trial> {
   const steps = () => wanted * 2 + 2;
   const { documentUrl } = request.capture;
   const arms = [
-    { name: AS_IS, overrides: overridesOf(documentUrl, request.asIs) },
-    { name: TREATED, overrides: overridesOf(documentUrl, request.treated) },
+    { name: AS_IS, overrides: overridesOf(documentUrl, request.asIs, request.answers) },
+    { name: TREATED, overrides: overridesOf(documentUrl, request.treated, request.answers) },
   ];
   return Lab.with({ ...request, arms }, async (lab) => {
     const warmUp = async (arm: ArmId, step: number) => {

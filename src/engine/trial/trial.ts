@@ -8,6 +8,7 @@ import type { Yardstick } from '../../core/measure/yardstick.ts';
 import type { ArmId } from '../../core/trial/arms.ts';
 import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
 import type { PairsWish } from '../../core/trial/looks.ts';
+import type { NextAnswer } from '../../core/next/next-assets.ts';
 import type { TrialChecks, TrialResult } from '../../core/trial/verdict.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
 import type { BilledPage } from './bills.ts';
@@ -21,6 +22,8 @@ export interface TrialRequest {
   /** The page with an empty plan: it takes the same way as the treated one. */
   asIs: TreatedPage;
   treated: TreatedPage;
+  /** What other pages' captures answer, for what is asked for ahead. */
+  answers: readonly NextAnswer[];
   conditions: Conditions;
   pairs: PairsWish;
   /** What rehearsing this very plan has shown; null where that was not done. */

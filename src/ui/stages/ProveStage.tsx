@@ -11,6 +11,7 @@ import { HowMeasured } from './prove/HowMeasured';
 import { IntervalTable } from './prove/IntervalTable';
 import { MetricTable } from './prove/MetricTable';
 import { Mirror } from './prove/Mirror';
+import { NextPages } from './prove/NextPages';
 import { OpenByHand } from './prove/OpenByHand';
 import { PairTable } from './prove/PairTable';
 import { WhatIsLeft } from './prove/WhatIsLeft';
@@ -34,6 +35,7 @@ export function ProveStage(props: StageProps) {
             <JobButton kind="trial" label="Run the trial" {...props} />
             <OpenByHand {...props} />
           </div>
+          <NextPages {...props} />
         </>
       }
     >
@@ -65,6 +67,7 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
           </div>
           <WhatIsLeft data={data} />
           <RuleGains {...props} />
+          <NextPages {...props} />
         </div>
         <div style={{ display: 'grid', gap: 12 }}>
           <MetricTable data={data} />

@@ -6,12 +6,16 @@ import { importHar } from './import-har.ts';
 import type { AnyJobKind, Refreshes } from './kind.ts';
 import { measure } from './measure.ts';
 import { rehearse } from './rehearse.ts';
+import { navigation } from './navigation.ts';
 import { ruleGains } from './rule-gains.ts';
 import { trial } from './trial.ts';
 
 /** Every kind of job, by its id. */
 export const JOB_KINDS: ReadonlyMap<string, AnyJobKind> = new Map(
-  [measure, fold, familyFold, rehearse, trial, ruleGains, importHar, discover].map((kind) => [kind.id, kind]),
+  [measure, fold, familyFold, rehearse, trial, ruleGains, navigation, importHar, discover].map((kind) => [
+    kind.id,
+    kind,
+  ]),
 );
 
 /** A job as screens are told of it: with its kind's words, and which screens it changes. */

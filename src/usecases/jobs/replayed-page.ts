@@ -1,3 +1,4 @@
+import { aheadRules } from '../../core/next/ahead.ts';
 import type { Plan } from '../../core/treat/plan.ts';
 import { Trouble } from '../../engine/errors.ts';
 import { ownChecksOf } from '../../store/own-checks.ts';
@@ -12,6 +13,8 @@ export interface ReplayedPage {
   captureId: number;
   /** Its plan before anything is excepted from it. */
   start: Plan;
+  /** Its plan now. */
+  plan: Plan;
   replayed: Omit<Rehearsable, 'pageId'>;
 }
 
@@ -27,11 +30,14 @@ export async function replayedPage(work: Work): Promise<ReplayedPage> {
       `The page was not measured under ${conditions.name}. Measure it first: its capture is what is replayed.`,
     );
   const { captureId, capture, bodies, state, requests } = measured;
-  const { start, fold } = now;
+  const { start, plan, fold } = now;
+  const asksAhead = [start, plan].some((one) => aheadRules(one).length);
+  const next = asksAhead ? await read('next pages', page.id, conditions.id) : null;
   return {
     page,
     captureId,
     start,
+    plan,
     replayed: {
       pageName: page.name,
       capture,
@@ -39,6 +45,7 @@ export async function replayedPage(work: Work): Promise<ReplayedPage> {
       state,
       requests,
       fold,
+      next: next ?? { assets: now.next, answers: [] },
       checks: await ownChecksOf(database, page.id),
     },
   };

@@ -1,5 +1,5 @@
 import type { Exchange } from '../../measure/exchange.ts';
-import { contentEncodingOf, headerOf, headersOf } from '../../measure/headers.ts';
+import { contentEncodingOf, headerOf, headersOf, lifetimeOf } from '../../measure/headers.ts';
 import { readServerTiming } from '../../measure/server-timing.ts';
 import { PACKET_BYTES } from '../../network/link.ts';
 import type { MapAsset } from '../map.ts';
@@ -160,7 +160,7 @@ export function uncompressedText({ capture, map }: FindingInput): FoundFact[] {
 export function shortLifetimes({ capture }: FindingInput): FoundFact[] {
   const short = capture.exchanges.filter((one) => {
     if (!/^(script|stylesheet|font|image)$/.test(one.kind) || one.status !== 200) return false;
-    const age = lifetimeOf(one);
+    const age = lifetimeOf(one.responseHeaders);
     return age === null || age < WEEK_S;
   });
   if (short.length === 0) return [];
@@ -174,19 +174,6 @@ export function shortLifetimes({ capture }: FindingInput): FoundFact[] {
       costMs: null,
     },
   ];
-}
-
-/** For how long an answer may be used again without asking, s (RFC 9111, 4.2.1); null where it does not say. */
-function lifetimeOf(exchange: Exchange): number | null {
-  const control = headerOf(exchange.responseHeaders, 'cache-control') ?? '';
-  if (/no-store|no-cache/i.test(control)) return 0;
-  const age = /max-age\s*=\s*"?(\d+)/i.exec(control)?.[1];
-  if (age !== undefined) return Number(age);
-  const expires = headerOf(exchange.responseHeaders, 'expires');
-  if (expires === undefined) return null;
-  const lasts = (Date.parse(expires) - Date.parse(headerOf(exchange.responseHeaders, 'date') ?? '')) / 1_000;
-  // A date that cannot be read means that it is stale already.
-  return Number.isFinite(lasts) ? Math.max(0, lasts) : 0;
 }
 
 /** The server's own time, and what it says of it. */

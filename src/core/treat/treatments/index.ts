@@ -25,6 +25,8 @@ import { ownHostScript } from './own-host-script.ts';
 import { ownHostSheet } from './own-host-sheet.ts';
 import { ownMedia } from './own-media.ts';
 import { preconnect } from './preconnect.ts';
+import { prefetch } from './prefetch.ts';
+import { prefetchOnPress } from './prefetch-on-press.ts';
 import { preload } from './preload.ts';
 import { swapPreload } from './swap-preload.ts';
 import { swap } from './swap.ts';
@@ -60,6 +62,7 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
   font: [asAuthored('font'), swap, preload, swapPreload],
   image: [asAuthored('image'), imageEarly, imageEarlyWithRoom, imageRoom, imageLate, imageLateWithRoom],
   host: [asAuthored('host'), preconnect, dnsPrefetch],
+  next: [asAuthored('next'), prefetch, prefetchOnPress],
 };
 
 /** The treatment that a plan names; null for one that is none, or not for this kind of asset. */

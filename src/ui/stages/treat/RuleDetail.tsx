@@ -38,6 +38,8 @@ export const TREATMENT_KEYS: Readonly<Record<string, string>> = {
   'swap-preload': 'b',
   preconnect: 'c',
   'dns-prefetch': 'n',
+  prefetch: 'p',
+  'prefetch-on-press': 'e',
 };
 
 /** What a choice changes in a rule: what has to move with it goes along. */

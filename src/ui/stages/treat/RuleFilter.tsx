@@ -18,6 +18,7 @@ export const KIND_MARKS: readonly (readonly [RuleKind, string])[] = [
   ['font', 'FONT'],
   ['image', 'IMG'],
   ['host', 'HOST'],
+  ['next', 'NEXT'],
 ];
 
 export const ALL_RULES: RulesShown = {
@@ -57,7 +58,7 @@ export function RuleFilter({ shown, onShow }: { shown: RulesShown; onShow: (show
             type="button"
             className={`kind toggle ${shown.kinds.has(kind) ? '' : 'off'}`}
             aria-pressed={shown.kinds.has(kind)}
-            aria-label={`Show ${kind}s`}
+            aria-label={kind === 'next' ? 'Show what next pages need' : `Show ${kind}s`}
             onClick={() => toggle(kind)}
           >
             {mark}

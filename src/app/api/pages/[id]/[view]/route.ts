@@ -9,6 +9,7 @@ const STAGES: Record<string, (read: Read, pageId: number, conditionsId: string) 
   treat: (read, ...of) => read('treat', ...of),
   prove: (read, ...of) => read('prove', ...of),
   'rule-gains': (read, ...of) => read('rule gains', ...of),
+  next: (read, ...of) => read('next', ...of),
   handoff: (read, ...of) => read('handoff', ...of),
 };
 

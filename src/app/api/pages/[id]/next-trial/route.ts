@@ -1,0 +1,29 @@
+import { conditionsById } from '@/store/conditions';
+import { addJob, findJob, listJobs } from '@/store/jobs';
+import { findPage } from '@/store/sites';
+import { jobView } from '@/usecases/jobs';
+import { answer, orElse, readBody, readId } from '../../../answer';
+import { TRY_NEXT } from '../../../schemas';
+
+type Context = { params: Promise<{ id: string }> };
+
+const GONE = 'There is no such page. It may have been deleted.';
+
+/** Puts going on from a page to one that it links to in the queue; one such way at a time waits or runs. */
+export const POST = (request: Request, { params }: Context) =>
+  answer(async (database) => {
+    const { toPageId, conditionsId } = await readBody(request, TRY_NEXT);
+    const page = orElse(await findPage(database, readId((await params).id)), GONE);
+    orElse(await findPage(database, toPageId), GONE);
+    orElse(await conditionsById(database, conditionsId), `There are no conditions “${conditionsId}”.`);
+    const same = (await listJobs(database)).find(
+      (job) =>
+        job.kind === 'navigation' &&
+        job.pageId === page.id &&
+        (job.state === 'waiting' || job.state === 'running'),
+    );
+    const jobId =
+      same?.id ??
+      (await addJob(database, 'navigation', page.id, conditionsId, { name: page.name, toPageId }));
+    return jobView((await findJob(database, jobId))!);
+  });

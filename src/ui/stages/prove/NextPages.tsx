@@ -1,0 +1,169 @@
+'use client';
+import Button from '@mui/material/Button';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { bytes, ms } from '@/core/path/words';
+import type { PairedDifference } from '@/core/trial/statistics';
+import type { NextPageRow, NextView } from '@/usecases/next-view';
+import { call, useJobs, useStage } from '../../api';
+import { signed } from '../../figures';
+import type { StageProps } from '../../parts/StageFrame';
+
+/** The pages that this one links to: what they need is asked for ahead, and going there is tried with and without. */
+export function NextPages(props: StageProps) {
+  const { data, error } = useStage<NextView>(props.pageId, 'next', props.conditionsId);
+  if (error)
+    return (
+      <p className="note" role="alert">
+        {error.message}
+      </p>
+    );
+  if (!data) return null;
+  return (
+    <section aria-label="Next pages">
+      <h2 style={{ fontSize: 15 }}>Next pages</h2>
+      {data.pages.length ? <Tried data={data} {...props} /> : <p style={{ margin: 0 }}>{noneWords(data)}</p>}
+    </section>
+  );
+}
+
+function noneWords({ notMeasured }: NextView): string {
+  if (notMeasured.length === 0)
+    return 'This page links to no other page of the board. Add and measure one that visitors go on to: what it needs can then be asked for ahead.';
+  const names = notMeasured.slice(0, 4).map((one) => one.name);
+  return `This page links to ${names.join(', ')}${notMeasured.length > 4 ? ' and others' : ''}, not measured yet. Measure one of them: what it needs can then be asked for ahead.`;
+}
+
+function Tried({ data, ...props }: StageProps & { data: NextView }) {
+  const { pages, anyOn } = data;
+  const told = pages.flatMap((one) => (one.tried ? [one.tried] : []));
+  const most = Math.max(1, ...told.flatMap((one) => [one.withoutMs ?? 0, one.aheadMs ?? 0]));
+  return (
+    <>
+      {told.map((one) => (
+        <p key={one.sentence} style={{ margin: '0 0 6px' }}>
+          {one.sentence}
+          {one.tooBusy ? ' The machine was busy with other things meanwhile.' : ''}
+          {one.stale.length ? ` Out of date: ${one.stale.join(', ')}.` : ''}
+        </p>
+      ))}
+      <p className="muted" style={{ margin: '0 0 6px', maxWidth: '74ch' }}>
+        {anyOn
+          ? 'Tried with what is switched on in Treat (kind NEXT).'
+          : 'Nothing is asked for ahead until you switch it on in Treat (kind NEXT); what is recommended there is tried here.'}{' '}
+        The press comes two seconds after this page has loaded; eight ways each, two to five minutes.
+      </p>
+      <div className="sheet" style={{ marginBottom: 10 }}>
+        <table className="plain">
+          <thead>
+            <tr>
+              <th>Page</th>
+              <th>It needs besides</th>
+              <th style={{ width: '36%' }}>First content after the press</th>
+              <th className="number">Earlier by, ms</th>
+              <th className="number">This page’s own, ms</th>
+              <th />
+            </tr>
+          </thead>
+          <tbody>
+            {pages.map((row) => (
+              <PageLine key={row.pageId} row={row} most={most} {...props} />
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </>
+  );
+}
+
+function PageLine({ row, most, ...props }: StageProps & { row: NextPageRow; most: number }) {
+  const { name, files, wireBytes, possible, on, tried } = row;
+  return (
+    <tr>
+      <td title={row.url}>{name}</td>
+      <td>
+        {files} {files === 1 ? 'file' : 'files'}, {bytes(wireBytes)}
+        {on ? <div className="muted">{on} switched on</div> : null}
+        {files > 0 && possible === 0 ? (
+          <div className="muted">none may be asked for ahead: Treat says why</div>
+        ) : null}
+      </td>
+      <td>
+        {tried ? (
+          <>
+            <Bar value={tried.withoutMs} most={most} kind="as-is" />
+            <Bar value={tried.aheadMs} most={most} kind="treated" />
+          </>
+        ) : (
+          <span className="muted">not tried</span>
+        )}
+      </td>
+      <td className="number">{tried ? <Earlier by={tried.paint} /> : '–'}</td>
+      <td className="number">{tried ? signed({ unit: 'ms' }, tried.ownPaint.differenceMs) : '–'}</td>
+      <td>
+        <TryButton row={row} {...props} />
+      </td>
+    </tr>
+  );
+}
+
+/** A gain is a paint that comes earlier: the difference turned round. */
+function Earlier({ by }: { by: PairedDifference }) {
+  return (
+    <>
+      {signed({ unit: 'ms' }, -by.differenceMs)}
+      {by.low === null || by.high === null ? null : (
+        <div className="muted" style={{ whiteSpace: 'nowrap' }}>
+          {signed({ unit: 'ms' }, -by.high)} to {signed({ unit: 'ms' }, -by.low)}
+        </div>
+      )}
+    </>
+  );
+}
+
+function Bar({ value, most, kind }: { value: number | null; most: number; kind: 'as-is' | 'treated' }) {
+  return (
+    <span className="gain-bar" style={{ display: 'flex' }}>
+      <i className={kind} style={{ width: `${(50 * (value ?? 0)) / most}%` }} />
+      {value === null ? '–' : ms(value)}
+      <span className="muted"> {kind === 'as-is' ? 'without' : 'ahead'}</span>
+    </span>
+  );
+}
+
+function TryButton({ row, pageId, conditionsId }: StageProps & { row: NextPageRow }) {
+  const client = useQueryClient();
+  const job = useJobs().find(
+    (one) =>
+      one.kind === 'navigation' &&
+      one.pageId === pageId &&
+      (one.state === 'running' || one.state === 'waiting'),
+  );
+  const start = useMutation({
+    mutationFn: () =>
+      call(`/api/pages/${pageId}/next-trial`, {
+        method: 'POST',
+        body: { toPageId: row.pageId, conditionsId },
+      }),
+    onSettled: () => client.invalidateQueries({ queryKey: ['jobs'] }),
+  });
+  const isThis = job?.input?.['toPageId'] === row.pageId;
+  return (
+    <>
+      <Button
+        variant="outlined"
+        aria-label={isThis ? undefined : `Try going to ${row.name}`}
+        disabled={job !== undefined || start.isPending || row.possible === 0}
+        onClick={() => start.mutate()}
+      >
+        {job && isThis
+          ? job.state === 'waiting'
+            ? 'Waiting…'
+            : `${job.step || 'Starting'}…`
+          : row.tried
+            ? 'Try again'
+            : 'Try it'}
+      </Button>
+      {start.error ? <span role="alert">{start.error.message}</span> : null}
+    </>
+  );
+}
