@@ -1,5 +1,5 @@
 import { aheadRules, askingAhead } from '../core/next/ahead.ts';
-import type { NextPages } from '../core/next/next-assets.ts';
+import { linksOf, type NextPages } from '../core/next/next-assets.ts';
 import type { NavigationResult } from '../core/next/navigation.ts';
 import { matchText } from '../core/treat/plan.ts';
 import { whyOtherBasis } from '../core/trial/staleness.ts';
@@ -8,9 +8,8 @@ import { conditionsById } from '../store/conditions.ts';
 import type { Queries } from '../store/database.ts';
 import { navigationsFrom } from '../store/navigations.ts';
 import { findPage, listPages } from '../store/sites.ts';
-import { linksOf } from '../core/next/next-assets.ts';
 import { foldMark } from './fold-hash.ts';
-import { linkedNeighbours, nextPagesOf } from './next-pages.ts';
+import { linkedNeighbours, nextAssetsOf, nextPagesOf } from './next-pages.ts';
 import { measuredPage, planFor } from './stored-page.ts';
 
 /** A page that is linked to, with what is asked for ahead of it and what that does. */
@@ -44,10 +43,10 @@ export async function nextView(
 ): Promise<NextView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
-  const [own, linked, { assets }, { plan, fold }, conditions, tried] = await Promise.all([
+  const [own, linked, assets, { plan, fold }, conditions, tried] = await Promise.all([
     findPage(queries, pageId),
     linkedNeighbours(queries, pageId, page),
-    nextPagesOf(queries, pageId, page),
+    nextAssetsOf(queries, pageId, page),
     planFor(queries, pageId, page),
     conditionsById(queries, conditionsId),
     navigationsFrom(queries, pageId, conditionsId),

@@ -2,7 +2,7 @@ import { hasMoved, rebind } from '../core/treat/rebind.ts';
 import type { Queries } from '../store/database.ts';
 import { decisionsFor } from '../store/decisions.ts';
 import { findPlan, latestFold, savePlan } from '../store/proofs.ts';
-import { nextPagesOf } from './next-pages.ts';
+import { nextAssetsOf } from './next-pages.ts';
 import { measuredPage, recommendedFor, sceneFor } from './stored-page.ts';
 
 /** Binds the user's own plan to the page as it was just captured, and notes what of it has moved. */
@@ -11,7 +11,7 @@ export async function rebindPlan(queries: Queries, pageId: number, conditionsId:
   const page = own && (await measuredPage(queries, pageId, conditionsId));
   if (!page) return;
   const fold = await latestFold(queries, pageId);
-  const { assets: next } = await nextPagesOf(queries, pageId, page);
+  const next = await nextAssetsOf(queries, pageId, page);
   const now = recommendedFor(page, fold, next, await decisionsFor(queries, pageId));
   const { plan, rebound } = rebind(own, sceneFor(page, fold, next), now.plan);
   if (hasMoved(rebound)) await savePlan(queries, pageId, plan, rebound);

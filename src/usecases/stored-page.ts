@@ -26,7 +26,7 @@ import { ownChecksOf } from '../store/own-checks.ts';
 import { findPlan, latestFold, type StoredFold } from '../store/proofs.ts';
 import { findRehearsal } from '../store/rehearsals.ts';
 import { stateOf } from '../store/settings.ts';
-import { nextPagesOf } from './next-pages.ts';
+import { nextAssetsOf } from './next-pages.ts';
 import { contentHash, rehearsalKey } from './rehearsal.ts';
 
 /** A page with its newest measurement under conditions: what map, treat, prove and hand off start from. */
@@ -128,7 +128,7 @@ export async function planFor(queries: Queries, pageId: number, page: MeasuredPa
   const rehearsalOf = (plan: Plan) =>
     findRehearsal(queries, pageId, rehearsalKey(page.contentHash, plan, fold, checks));
   const decisions = await decisionsFor(queries, pageId);
-  const { assets: next } = await nextPagesOf(queries, pageId, page);
+  const next = await nextAssetsOf(queries, pageId, page);
   const { plan: first, outcomes } = recommendedFor(page, fold, next, decisions);
   const wide = { decisions, outcomes };
   const ofFirst = await rehearsalOf(first);

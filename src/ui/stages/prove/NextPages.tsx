@@ -58,9 +58,11 @@ function Tried({ data, ...props }: StageProps & { data: NextView }) {
             <tr>
               <th>Page</th>
               <th>It needs besides</th>
-              <th style={{ width: '36%' }}>First content after the press</th>
+              <th style={{ width: '32%' }}>First content after the press</th>
               <th className="number">Earlier by, ms</th>
-              <th className="number">This page’s own, ms</th>
+              <th className="number" title="First content of this page: asked for ahead less without">
+                Change here, ms
+              </th>
               <th />
             </tr>
           </thead>
@@ -123,7 +125,7 @@ function Earlier({ by }: { by: PairedDifference }) {
 function Bar({ value, most, kind }: { value: number | null; most: number; kind: 'as-is' | 'treated' }) {
   return (
     <span className="gain-bar" style={{ display: 'flex' }}>
-      <i className={kind} style={{ width: `${(50 * (value ?? 0)) / most}%` }} />
+      <i className={kind} style={{ width: `${(45 * (value ?? 0)) / most}%` }} />
       {value === null ? '–' : ms(value)}
       <span className="muted"> {kind === 'as-is' ? 'without' : 'ahead'}</span>
     </span>
@@ -151,6 +153,7 @@ function TryButton({ row, pageId, conditionsId }: StageProps & { row: NextPageRo
     <>
       <Button
         variant="outlined"
+        style={{ whiteSpace: 'nowrap' }}
         aria-label={isThis ? undefined : `Try going to ${row.name}`}
         disabled={job !== undefined || start.isPending || row.possible === 0}
         onClick={() => start.mutate()}
