@@ -3,10 +3,10 @@ import { defineConfig } from 'vitest/config';
 const resolve = { alias: { '@': new URL('./src', import.meta.url).pathname } };
 const limits = { testTimeout: 120_000, hookTimeout: 120_000 };
 
-/** Calculations, and pages in Chromium where nothing is timed: three files at a time, since many only wait. */
+/** Calculations, and pages in Chromium where nothing is timed: two files at a time. */
 export default defineConfig({
   test: {
-    maxWorkers: 3,
+    maxWorkers: 2,
     projects: [
       {
         resolve,

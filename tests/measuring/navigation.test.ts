@@ -48,10 +48,12 @@ function goOn(link: string, pairs: number) {
 }
 
 it('shows the next page earlier where what it needs is there already', { retry: 1 }, async () => {
-  const { paint, ownPaint, withoutMs, aheadMs } = await goOn('<a href="/times">Times</a>', 6);
+  const { pairs, paint, ownPaint, withoutMs, aheadMs } = await goOn('<a href="/times">Times</a>', 6);
   expect(paint.verdict).toBe('earlier');
   expect(aheadMs!).toBeLessThan(withoutMs! / 2);
   expect(ownPaint.verdict).not.toBe('later');
+  // The page before is painted at once, all of it: what comes after the press is not its own.
+  for (const { without } of pairs) expect(without.ownLargestMs! - without.ownPaintMs!).toBeLessThan(400);
 });
 
 it('says so where a script answers the press by itself', async () => {

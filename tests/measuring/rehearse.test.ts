@@ -2,7 +2,10 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Observations } from '../../src/core/measure/exchange.ts';
 import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { activeRules, matchText, type Plan, type PlanRule } from '../../src/core/treat/plan.ts';
+import { recommendPlan } from '../../src/core/treat/recommend.ts';
 import { sceneOf } from '../../src/core/treat/scene.ts';
+import { askingAhead } from '../../src/core/next/ahead.ts';
+import { nextPages } from '../../src/core/next/next-assets.ts';
 import type { Rehearsal } from '../../src/core/rehearse/rehearsal.ts';
 import { applyPlan } from '../../src/core/treat/apply.ts';
 import { Beside } from '../../src/engine/rehearse/beside.ts';
@@ -105,6 +108,40 @@ it('does not miss what a plan takes out of the page, nor what that brought', asy
   );
   expect(found.exceptions).toEqual([]);
   expect(treatments(found)).toEqual({ 'small.css': 'inline', 'own.js': 'inline' });
+});
+
+it('keeps what is asked for ahead of next pages: the page itself stays what it is', async () => {
+  const home = madePage(
+    '<!DOCTYPE html><title>Quay</title><body><script src="own.js"></script><a href="/times">Times</a></body>',
+    { 'own.js': 'window.own = document.links.length;' },
+  );
+  const times = madePage(
+    '<link rel="stylesheet" href="/times.css"><p>Times</p>',
+    {
+      '/times.css': {
+        body: 'p { color: teal }',
+        type: 'text/css',
+        kind: 'stylesheet',
+        headers: [['cache-control', 'max-age=900']],
+      },
+    },
+    { url: 'https://quay.test/times' },
+  );
+  const next = nextPages(home, [{ name: 'Times', page: times, signedIn: false }]);
+  const scene = sceneOf(readPageAssets(home, []), null, next.assets);
+  const plan = askingAhead(recommendPlan(scene));
+  const found = await rehearseOn(pool, {
+    capture: home.capture,
+    bodies: new Map(home.capture.exchanges.map((one) => [one.bodyHash!, home.body(one.url)!] as const)),
+    state: null,
+    scene,
+    plan,
+    checks: [],
+    answers: next.answers,
+  });
+  expect(found.exceptions).toEqual([]);
+  expect(treatments(found)).toMatchObject({ times: 'prefetch', 'times.css': 'prefetch' });
+  expect(activeRules(found.plan).filter((one) => one.kind === 'next')).toHaveLength(2);
 });
 
 it('finds what only shows when something comes late', async () => {

@@ -216,5 +216,19 @@ it('tries what is asked for ahead of the pages that it links to, and says what c
   await db.transaction((queries) => addCapture(queries, timetable.id, capture, bodies, null));
   await open(PROVE);
   expect(await screen.findByText(/Out of date: Timetable was captured anew\.$/)).toBeTruthy();
+  cleanup();
+
+  // What no cache may keep is not asked for ahead, and nothing can be tried.
+  const kept = capture.exchanges.map((one) => ({
+    ...one,
+    responseHeaders: [['cache-control', 'no-store']] as [string, string][],
+  }));
+  await db.transaction((queries) =>
+    addCapture(queries, timetable.id, { ...capture, exchanges: kept }, bodies, null),
+  );
+  await open(PROVE);
+  expect((await row()).textContent).toContain('none may be asked for ahead: Treat says why');
+  const button = await (await nextPages()).findByRole('button', { name: 'Try going to Timetable' });
+  expect((button as HTMLButtonElement).disabled).toBe(true);
   await db.query('DELETE FROM capture WHERE page_id = $1', [timetable.id]);
 });

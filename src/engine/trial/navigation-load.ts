@@ -85,8 +85,11 @@ async function goOn(visit: Visit, options: NavigationLoadOptions) {
     traceEvents: TraceEvent[];
   };
   const { latenessMs } = await replay.report();
-  const own = readTrace(traceEvents, replay.addressOf(options.documentUrl));
   const arrived = readTrace(traceEvents, replay.addressOf(next.documentUrl));
+  const from = replay.addressOf(options.documentUrl);
+  // Both are of one frame: what was painted after the press is the next page's.
+  const leftMs = (arrived.navigationStartUs - readTrace(traceEvents, from).navigationStartUs) / 1000;
+  const own = readTrace(traceEvents, from, leftMs);
   return {
     paintMs: arrived.firstContentfulPaintMs,
     largestMs: arrived.largestContentfulPaintMs,

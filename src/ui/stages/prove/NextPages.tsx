@@ -68,7 +68,7 @@ function Tried({ data, ...props }: StageProps & { data: NextView }) {
           </thead>
           <tbody>
             {pages.map((row) => (
-              <PageLine key={row.pageId} row={row} most={most} {...props} />
+              <PageLine key={row.pageId} row={row} none={whyNone(row, anyOn)} most={most} {...props} />
             ))}
           </tbody>
         </table>
@@ -77,17 +77,27 @@ function Tried({ data, ...props }: StageProps & { data: NextView }) {
   );
 }
 
-function PageLine({ row, most, ...props }: StageProps & { row: NextPageRow; most: number }) {
-  const { name, files, wireBytes, possible, on, tried } = row;
+/** Why going to a page shows nothing; null where it does. */
+function whyNone({ files, possible, on }: NextPageRow, anyOn: boolean): string | null {
+  if (files === 0) return 'this page has all of it';
+  if (possible === 0) return 'none may be asked for ahead: Treat says why';
+  return anyOn && on === 0 ? 'nothing of it is switched on' : null;
+}
+
+function PageLine({
+  row,
+  none,
+  most,
+  ...props
+}: StageProps & { row: NextPageRow; none: string | null; most: number }) {
+  const { name, files, wireBytes, on, tried } = row;
   return (
     <tr>
       <td title={row.url}>{name}</td>
       <td>
         {files} {files === 1 ? 'file' : 'files'}, {bytes(wireBytes)}
         {on ? <div className="muted">{on} switched on</div> : null}
-        {files > 0 && possible === 0 ? (
-          <div className="muted">none may be asked for ahead: Treat says why</div>
-        ) : null}
+        {none ? <div className="muted">{none}</div> : null}
       </td>
       <td>
         {tried ? (
@@ -102,7 +112,7 @@ function PageLine({ row, most, ...props }: StageProps & { row: NextPageRow; most
       <td className="number">{tried ? <Earlier by={tried.paint} /> : '–'}</td>
       <td className="number">{tried ? signed({ unit: 'ms' }, tried.ownPaint.differenceMs) : '–'}</td>
       <td>
-        <TryButton row={row} {...props} />
+        <TryButton row={row} possible={none === null} {...props} />
       </td>
     </tr>
   );
@@ -132,7 +142,12 @@ function Bar({ value, most, kind }: { value: number | null; most: number; kind: 
   );
 }
 
-function TryButton({ row, pageId, conditionsId }: StageProps & { row: NextPageRow }) {
+function TryButton({
+  row,
+  possible,
+  pageId,
+  conditionsId,
+}: StageProps & { row: NextPageRow; possible: boolean }) {
   const client = useQueryClient();
   const job = useJobs().find(
     (one) =>
@@ -155,7 +170,7 @@ function TryButton({ row, pageId, conditionsId }: StageProps & { row: NextPageRo
         variant="outlined"
         style={{ whiteSpace: 'nowrap' }}
         aria-label={isThis ? undefined : `Try going to ${row.name}`}
-        disabled={job !== undefined || start.isPending || row.possible === 0}
+        disabled={job !== undefined || start.isPending || !possible}
         onClick={() => start.mutate()}
       >
         {job && isThis
