@@ -50,7 +50,8 @@ function Tried({ data, ...props }: StageProps & { data: NextView }) {
         {anyOn
           ? 'Tried with what is switched on in Treat (kind NEXT).'
           : 'Nothing is asked for ahead until you switch it on in Treat (kind NEXT); what is recommended there is tried here.'}{' '}
-        The press comes two seconds after this page has loaded; eight ways each, two to five minutes.
+        The press comes two seconds after this page has loaded; eight ways each: three minutes, ten where
+        pages are heavy.
       </p>
       <div className="sheet" style={{ marginBottom: 10 }}>
         <table className="plain">
