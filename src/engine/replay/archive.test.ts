@@ -88,4 +88,21 @@ describe('the archive', () => {
       5,
     ]);
   });
+
+  it('answers as another page’s capture had it, whose body only the override holds', () => {
+    const elsewhere = exchangeOf({
+      url: `${PAGE}times`,
+      serverMs: 70,
+      bodyHash: 'held elsewhere',
+      bodyBytes: 5,
+      wireBytes: 5,
+      responseHeaders: [['cache-control', 'max-age=900']],
+    });
+    const body = new TextEncoder().encode('times');
+    const match = archive(empty('times', { isNew: true, body, elsewhere })).match('GET', `${PAGE}times`);
+    expect(match).toMatchObject({
+      how: 'exact',
+      answer: { status: 200, serverMs: 70, failed: false, headers: [['cache-control', 'max-age=900']] },
+    });
+  });
 });

@@ -100,7 +100,11 @@ export class Archive {
         override && isShown(exchange) ? this.#overridden(override, exchange) : this.#answer(exchange);
       return { how: 'exact', answer, url };
     }
-    if (override) return { how: 'exact', answer: this.#overridden(override, override.elsewhere), url };
+    if (override) {
+      // This archive does not hold the body of what another page's capture had: the override does.
+      const answer = { ...this.#overridden(override, override.elsewhere), failed: false };
+      return { how: 'exact', answer, url };
+    }
     const near = this.#nearest(asked, url);
     return near ? { how: 'loose', answer: this.#answer(near), url: near.url } : { how: 'missing' };
   }
