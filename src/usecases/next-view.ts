@@ -59,7 +59,7 @@ export async function nextView(
       .map((rule) => matchText(rule.match)),
   );
   const pages = linked.map(({ pageId: toPageId, name, url, captureId }): NextPageRow => {
-    const needs = assets.filter((one) => one.pages.some((other) => other.name === name));
+    const needs = assets.filter((one) => one.pages.some((other) => other.url === url));
     const of = tried.find((one) => one.toPageId === toPageId);
     const stale = of
       ? whyOtherBasis(

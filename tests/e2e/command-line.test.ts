@@ -40,7 +40,9 @@ const userOf =
         './wistrel',
         [
           ...args,
-          ...(args[0] && /^(map|fold|plan|trial|har)$/.test(args[0]) ? ['--data', join(folder, name)] : []),
+          ...(args[0] && /^(map|fold|plan|trial|next|har)$/.test(args[0])
+            ? ['--data', join(folder, name)]
+            : []),
         ],
         {
           env: { ...process.env, WISTREL_MEASURING_LOCK: join(folder, `${name}.lock`), ...env },
@@ -167,6 +169,29 @@ describe.concurrent('the whole path on the command line', () => {
     }
     expect(readFileSync(out, 'utf8')).toBe(family[0].css);
 
+    // From a page to one that it links to: one way each says when, and nothing surely.
+    const next = [
+      'next',
+      pages[0]!,
+      quay.url('/'),
+      '--conditions',
+      'home-laptop',
+      '--runs',
+      '1',
+      '--json',
+      '-',
+    ];
+    const gone = await wistrel(next);
+    expect(gone.code, gone.error).toBe(1);
+    const way = JSON.parse(gone.out);
+    expect(way.paint.verdict).toBe('too few runs to say');
+    expect(way.pairs[0].without.paintMs).toBeGreaterThan(0);
+    expect(way.pairs[0].ahead.paintMs).toBeGreaterThan(0);
+    expect(way.plan.rules).toMatchObject([
+      { on: true, kind: 'next', treatment: 'prefetch', match: { url: quay.url('/') } },
+    ]);
+    expect(way.sentence).toContain('too few ways to say');
+
     const small = await wistrel(['fold', pages[0]!, '--budget', '0.5', ...quick]);
     expect(small.code).toBe(1);
     const over = JSON.parse(small.out);
@@ -181,8 +206,8 @@ describe.concurrent('the whole path on the command line', () => {
     const check = JSON.parse(checked.out);
     expect(check.holds).toBe(false);
     expect(check.viewports[0].differingPixelShare).toBeGreaterThan(0.1);
-    const gone = await wistrel(['fold', pages[0]!, '--check', 'gone.css']);
-    expect([gone.code, gone.error]).toEqual([2, expect.stringContaining('gone.css could not be read')]);
+    const missing = await wistrel(['fold', pages[0]!, '--check', 'gone.css']);
+    expect([missing.code, missing.error]).toEqual([2, expect.stringContaining('gone.css could not be read')]);
   });
 
   it('fold, plan and trial work one after the other', async ({ expect }) => {

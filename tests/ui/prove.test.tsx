@@ -206,7 +206,7 @@ it('tries what is asked for ahead of the pages that it links to, and says what c
   await open(PROVE);
   expect(
     await screen.findByText(
-      'Timetable shows its first content 617 ms after its link is pressed, 1,904 ms when nothing is asked for ahead. Home itself shows its first content no later.',
+      'Timetable shows its first content 617 ms after its link is pressed, 1,904 ms when nothing is asked for ahead. Home itself shows its first content not surely later.',
     ),
   ).toBeTruthy();
   expect((await row()).textContent).toMatch(/\+1,287\+1,284 to \+1,289/);

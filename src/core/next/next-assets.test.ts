@@ -118,6 +118,24 @@ describe('what next pages need', () => {
     ]);
   });
 
+  it('is no document to which its link only sends on, and that is said', () => {
+    const other = madePage('<p>1</p>', {}, { url: 'https://quay.test/today' });
+    const page = madePage('<p>1</p>', {}, { url: 'https://quay.test/today' });
+    page.capture.url = 'https://quay.test/times';
+    const found = nextAssets(home(), [{ name: 'Times', page, signedIn: false }]);
+    expect(found).toMatchObject([
+      {
+        url: 'https://quay.test/today',
+        objection: { code: 'sends-on', to: 'https://quay.test/today' },
+        pages: [{ url: 'https://quay.test/times' }],
+      },
+    ]);
+    const direct = nextAssets(home('<a href="/today">x</a>'), [
+      { name: 'Today', page: other, signedIn: false },
+    ]);
+    expect(direct.map((one) => one.objection)).toEqual([null]);
+  });
+
   it('is no file that browsers would ask for again', () => {
     const headers: Record<string, Header[]> = {
       'none.js': [],

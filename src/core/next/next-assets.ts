@@ -6,6 +6,7 @@ import type { CapturedPage } from '../page/captured-page.ts';
 /** A page that a visitor may go to from the one that is treated. */
 export interface NextPage {
   name: string;
+  /** As it was asked for: where it sends on to is not said. */
   url: string;
 }
 
@@ -15,6 +16,8 @@ export type NextObjection =
   | { code: 'not-kept'; header: string }
   /** The document is made for one visitor, or for one moment. */
   | { code: 'of-one-visit'; why: 'cookies' | 'no-store' | 'signed in' }
+  /** Its link leads to an address that only sends on: what is kept for one is not found by the other. */
+  | { code: 'sends-on'; to: string }
   /** Its address reads like one that does something, or that only some may see. */
   | { code: 'address-acts'; part: string };
 
@@ -69,7 +72,7 @@ export function nextAssets(page: CapturedPage, neighbours: readonly Neighbour[])
     found.set(asset.url, { ...(known ?? asset), pages: [...(known?.pages ?? []), of] });
   };
   for (const neighbour of linkedFrom(page, neighbours)) {
-    const next = { name: neighbour.name, url: neighbour.page.url };
+    const next = { name: neighbour.name, url: neighbour.page.capture.url };
     add(documentOf(neighbour), next);
     for (const file of filesOf(neighbour.page)) add(file, next);
   }
@@ -120,7 +123,10 @@ function documentOf({ page, signedIn }: Neighbour): Omit<NextAsset, 'pages'> {
     as: 'document',
     wireBytes: exchange?.wireBytes ?? 0,
     crossOrigin: null,
-    objection: documentObjection(page.url, exchange, signedIn),
+    objection:
+      bare(page.capture.url) === bare(page.url)
+        ? documentObjection(page.url, exchange, signedIn)
+        : { code: 'sends-on', to: page.url },
   };
 }
 

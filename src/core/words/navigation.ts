@@ -1,5 +1,6 @@
 import type { NavigationResult } from '../next/navigation.ts';
 import { ms } from '../path/words.ts';
+import { ONE_FRAME_MS, type PairedDifference } from '../trial/statistics.ts';
 
 /** What asking ahead does for the way from one page to another, and what it costs, in sentences. */
 export function navigationWords(result: NavigationResult, from: string, to: string): string {
@@ -13,11 +14,14 @@ export function navigationWords(result: NavigationResult, from: string, to: stri
     'no clear difference': ': no clear difference',
     'too few runs to say': ': too few ways to say',
   }[paint.verdict];
-  const cost = {
-    earlier: `${from} itself shows its first content no later.`,
-    'no clear difference': `${from} itself shows its first content no later.`,
-    later: `${from} itself shows its first content ${ms(ownPaint.differenceMs)} later.`,
-    'too few runs to say': `What it costs ${from} itself cannot be said.`,
-  }[ownPaint.verdict];
-  return `${to} shows its first content ${times}${clear}. ${cost}`;
+  return `${to} shows its first content ${times}${clear}. ${costWords(ownPaint, from)}`;
+}
+
+/** What is not clear is not called nothing: how much it may be is said. */
+function costWords({ verdict, differenceMs, low, high }: PairedDifference, from: string): string {
+  if (verdict === 'later') return `${from} itself shows its first content ${ms(differenceMs)} later.`;
+  if (verdict === 'earlier') return `${from} itself shows its first content no later.`;
+  if (low === null || high === null) return `What it costs ${from} itself cannot be said.`;
+  const most = high > ONE_FRAME_MS ? ` (${ms(high)} at most)` : '';
+  return `${from} itself shows its first content not surely later${most}.`;
 }

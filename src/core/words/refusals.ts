@@ -74,6 +74,8 @@ export function refusalWords(refusal: Refusal): string {
       return `browsers may not keep it until then (${refusal.header})`;
     case 'of-one-visit':
       return `its document is made for one visit (${VISIT_WORDS[refusal.why]})`;
+    case 'sends-on':
+      return `its link leads to an address that only sends on to ${refusal.to}: link to that one`;
     case 'address-acts':
       return `its address reads as if it did something, or belonged to one visitor (“${refusal.part}”): nobody asked for that`;
     case 'no-fold-css':

@@ -8,7 +8,7 @@ import type { Yardstick } from '../../core/measure/yardstick.ts';
 import { AS_IS } from '../../core/trial/arms.ts';
 import type { LoadLimits } from '../chromium/visit.ts';
 import { Lab } from './lab.ts';
-import { runRounds } from './rounds.ts';
+import { runRounds, timedLoads } from './rounds.ts';
 
 export interface MeasureRequest {
   capture: Capture;
@@ -63,10 +63,10 @@ export function measureCapture(request: MeasureRequest): Promise<Measurement> {
   return Lab.with({ ...request, arms }, async (lab) => {
     say('Warming up the browser', 0, steps);
     await lab.load(AS_IS, { windowMs: null });
-    const { rounds, ...quality } = await runRounds(lab, {
+    const { rounds, ...quality } = await runRounds({
       order: () => [AS_IS],
       wanted: () => request.runs,
-      wish: { windowMs: null, wantReturnVisit: request.returnVisits },
+      ...timedLoads(lab, { windowMs: null, wantReturnVisit: request.returnVisits }),
       onLoad(_arm, { round, madeAgain }) {
         const again = madeAgain ? `, ${madeAgain} made again` : '';
         say(`Run ${round + 1} of ${request.runs}${again}`, round + 1, steps);

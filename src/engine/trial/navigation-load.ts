@@ -29,6 +29,11 @@ export interface NavigationLoadOptions {
   signal?: AbortSignal;
 }
 
+/** What one way showed, and under what circumstances. */
+export interface NavigationLoad extends NavigationFigures {
+  circumstances: RunCircumstances;
+}
+
 /** So long a visitor looks at the first page before they go on, ms. */
 const LOOKED_AT_MS = 2_000;
 /** How long a finger or a button stays down, and the pointer rests before, ms. */
@@ -45,9 +50,7 @@ const CATEGORIES = [
 ];
 
 /** Loads a page, looks at it, presses the link to the next one, and waits until that is there: in a context of its own. */
-export async function navigationLoad(
-  options: NavigationLoadOptions,
-): Promise<NavigationFigures & { circumstances: RunCircumstances }> {
+export async function navigationLoad(options: NavigationLoadOptions): Promise<NavigationLoad> {
   stopIfCancelled(options.signal);
   const visit = await openVisit(options.browser, options.conditions, {
     clock: options.clock,
@@ -61,7 +64,7 @@ export async function navigationLoad(
   }
 }
 
-async function goOn(visit: Visit, options: NavigationLoadOptions) {
+async function goOn(visit: Visit, options: NavigationLoadOptions): Promise<NavigationLoad> {
   const { replay, next, signal, conditions } = options;
   const limits = options.limits ?? LOAD_LIMITS;
   await replay.chooseArm(options.arm);

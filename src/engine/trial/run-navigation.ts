@@ -1,12 +1,10 @@
 import type { Conditions } from '../../core/measure/conditions.ts';
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
-import { rejectionOf } from '../../core/measure/quality.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
 import type { Yardstick } from '../../core/measure/yardstick.ts';
 import {
   judgeNavigation,
   type NavigationFigures,
-  type NavigationPair,
   type NavigationResult,
 } from '../../core/next/navigation.ts';
 import { together } from '../../core/next/together.ts';
@@ -14,11 +12,10 @@ import { AS_IS, TREATED, type ArmId } from '../../core/trial/arms.ts';
 import { roundOrder } from '../../core/trial/order.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
 import type { LoadLimits } from '../chromium/visit.ts';
-import { stopIfCancelled } from '../errors.ts';
 import { Lab } from '../lab/lab.ts';
-import { repeatsPerRun } from '../load/repeats.ts';
+import { runRounds } from '../lab/rounds.ts';
 import { overridesOf } from '../replay/overrides.ts';
-import { navigationLoad } from './navigation-load.ts';
+import { navigationLoad, type NavigationLoad } from './navigation-load.ts';
 
 export interface NavigationRequest {
   capture: Capture;
@@ -82,35 +79,31 @@ export function runNavigation(request: NavigationRequest): Promise<NavigationTri
       });
     say('Warming up', 0, wanted * 2 + 1);
     await go(AS_IS);
-    const pairs: NavigationPair[] = [];
-    const rejected: string[] = [];
-    let tooBusy = false;
-    while (pairs.length < wanted) {
-      const gone = new Map<ArmId, NavigationFigures>();
-      let why: string | null = null;
-      for (const [turn, arm] of order(pairs.length).entries()) {
-        stopIfCancelled(signal);
-        say(
-          `Way ${pairs.length + 1} of ${wanted}: ${NAMES[arm]}`,
-          pairs.length * 2 + turn + 1,
-          wanted * 2 + 1,
-        );
-        const { circumstances, ...figures } = await go(arm);
-        why ??= rejectionOf(circumstances);
-        gone.set(arm, figures);
-      }
-      if (why !== null && rejected.length < wanted * repeatsPerRun()) rejected.push(why);
-      else {
-        tooBusy ||= why !== null;
-        pairs.push({ without: gone.get(AS_IS)!, ahead: gone.get(TREATED)! });
-      }
-    }
+    const { rounds, ...quality } = await runRounds({
+      order,
+      wanted: () => wanted,
+      load: go,
+      circumstancesOf: ({ circumstances }) => [circumstances],
+      onLoad(arm, { round, turn, madeAgain }) {
+        const again = madeAgain ? `, ${madeAgain} made again` : '';
+        say(`Way ${round + 1} of ${wanted}${again}: ${NAMES[arm]}`, round * 2 + turn + 1, wanted * 2 + 1);
+      },
+      ...(signal ? { signal } : {}),
+    });
+    const figures = (arm: NavigationLoad): NavigationFigures => {
+      const { circumstances: _circumstances, ...rest } = arm;
+      return rest;
+    };
+    const pairs = rounds.map((round) => ({
+      without: figures(round.get(AS_IS)!),
+      ahead: figures(round.get(TREATED)!),
+    }));
     return {
       ...judgeNavigation(pairs),
       takenAt: new Date().toISOString(),
       seed,
       yardstick: lab.yardstick,
-      quality: { rejected, tooBusy },
+      quality,
     };
   });
 }

@@ -7,7 +7,7 @@ import type { Plan } from '../../core/treat/plan.ts';
 import type { Scene } from '../../core/treat/treatment.ts';
 import type { Yardstick } from '../../core/measure/yardstick.ts';
 import { Lab, type LabRequest } from '../lab/lab.ts';
-import { runRounds } from '../lab/rounds.ts';
+import { runRounds, timedLoads } from '../lab/rounds.ts';
 import { overridesOf } from '../replay/overrides.ts';
 
 export interface RuleGainsRequest extends Omit<LabRequest, 'arms'> {
@@ -50,10 +50,10 @@ export function runRuleGains(request: RuleGainsRequest): Promise<MeasuredRuleGai
       await lab.load(ids.at(-1)!, { windowMs: null }),
     ];
     const windowMs = Math.max(...ends.map(({ first }) => first.observation.windowMs)) + WINDOW_MARGIN_MS;
-    const { rounds, ...quality } = await runRounds(lab, {
+    const { rounds, ...quality } = await runRounds({
       order: roundOrder(ids, seed),
       wanted: () => wanted,
-      wish: { windowMs },
+      ...timedLoads(lab, { windowMs }),
       onLoad(arm, { round, turn, madeAgain }) {
         const again = madeAgain ? `, ${madeAgain} made again` : '';
         const done = Math.min(round * arms.length + turn, loads - 1);

@@ -3,7 +3,7 @@ import { pairsWanted } from '../../core/trial/looks.ts';
 import { roundOrder } from '../../core/trial/order.ts';
 import { armName } from '../../core/words/arms.ts';
 import { Lab } from '../lab/lab.ts';
-import { runRounds } from '../lab/rounds.ts';
+import { runRounds, timedLoads } from '../lab/rounds.ts';
 import { overridesOf } from '../replay/overrides.ts';
 import type { Pair } from '../../core/trial/pair.ts';
 import type { Trial, TrialRequest } from './trial.ts';
@@ -40,7 +40,7 @@ export function runTrial(request: TrialRequest): Promise<Trial> {
     const windowMs =
       Math.max(warm.asIs.observation.windowMs, warm.treated.observation.windowMs) + WINDOW_MARGIN_MS;
     const pairs: Pair[] = [];
-    const { rounds, ...quality } = await runRounds(lab, {
+    const { rounds, ...quality } = await runRounds({
       order,
       wanted(taken) {
         pairs.push(...taken.slice(pairs.length).map((round) => comparedPair(pairOf(round), windowMs)));
@@ -48,7 +48,7 @@ export function runTrial(request: TrialRequest): Promise<Trial> {
         wanted = late ? pairs.length : pairsWanted(request.pairs, pairs);
         return wanted;
       },
-      wish: { windowMs },
+      ...timedLoads(lab, { windowMs }),
       onLoad(arm, { round, turn, madeAgain }) {
         const again = madeAgain ? `, ${madeAgain} made again` : '';
         const more = request.pairs === 'until clear' ? ' or more' : '';

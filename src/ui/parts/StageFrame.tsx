@@ -2,6 +2,7 @@
 import Button from '@mui/material/Button';
 import type { UseQueryResult } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
+import type { JobView } from '@/usecases/jobs';
 import { useJobs, useStartJob } from '../api';
 
 /** What every stage's screen is given. */
@@ -9,6 +10,11 @@ export interface StageProps {
   pageId: number;
   conditionsId: string;
   pageName: string;
+}
+
+/** What a job that is not done yet does now. */
+export function jobWords({ state, step }: JobView): string {
+  return state === 'waiting' ? 'Waiting…' : `${step || 'Starting'}…`;
 }
 
 /** A button that starts a job for the page, and says when it waits or runs. */
@@ -38,7 +44,7 @@ export function JobButton({
         disabled={job !== undefined || start.isPending}
         onClick={() => start.mutate({ kind, pageId, conditionsId })}
       >
-        {job ? (job.state === 'waiting' ? 'Waiting…' : `${job.step || 'Starting'}…`) : label}
+        {job ? jobWords(job) : label}
       </Button>
       {start.error ? <span role="alert">{start.error.message}</span> : null}
     </>

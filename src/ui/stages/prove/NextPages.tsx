@@ -1,12 +1,13 @@
 'use client';
 import Button from '@mui/material/Button';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { bytes, ms } from '@/core/path/words';
+import { bytes } from '@/core/path/words';
 import type { PairedDifference } from '@/core/trial/statistics';
 import type { NextPageRow, NextView } from '@/usecases/next-view';
 import { call, useJobs, useStage } from '../../api';
 import { signed } from '../../figures';
-import type { StageProps } from '../../parts/StageFrame';
+import { jobWords, type StageProps } from '../../parts/StageFrame';
+import { GainBar, intervalWords } from './GainBar';
 
 /** The pages that this one links to: what they need is asked for ahead, and going there is tried with and without. */
 export function NextPages(props: StageProps) {
@@ -26,11 +27,15 @@ export function NextPages(props: StageProps) {
   );
 }
 
-function noneWords({ notMeasured }: NextView): string {
-  if (notMeasured.length === 0)
+function noneWords(view: NextView): string {
+  if (view.notMeasured.length === 0)
     return 'This page links to no other page of the board. Add and measure one that visitors go on to: what it needs can then be asked for ahead.';
+  return `This page links to ${notMeasuredNames(view)}, not measured yet. Measure one of them: what it needs can then be asked for ahead.`;
+}
+
+function notMeasuredNames({ notMeasured }: NextView): string {
   const names = notMeasured.slice(0, 4).map((one) => one.name);
-  return `This page links to ${names.join(', ')}${notMeasured.length > 4 ? ' and others' : ''}, not measured yet. Measure one of them: what it needs can then be asked for ahead.`;
+  return `${names.join(', ')}${notMeasured.length > 4 ? ' and others' : ''}`;
 }
 
 function Tried({ data, ...props }: StageProps & { data: NextView }) {
@@ -103,15 +108,15 @@ function PageLine({
       <td>
         {tried ? (
           <>
-            <Bar value={tried.withoutMs} most={most} kind="as-is" />
-            <Bar value={tried.aheadMs} most={most} kind="treated" />
+            <GainBar value={tried.withoutMs} most={most} kind="as-is" words="without" />
+            <GainBar value={tried.aheadMs} most={most} kind="treated" words="ahead" />
           </>
         ) : (
           <span className="muted">not tried</span>
         )}
       </td>
-      <td className="number">{tried ? <Earlier by={tried.paint} /> : '–'}</td>
-      <td className="number">{tried ? signed({ unit: 'ms' }, tried.ownPaint.differenceMs) : '–'}</td>
+      <td className="number">{tried ? <Difference of={tried.paint} gain /> : '–'}</td>
+      <td className="number">{tried ? <Difference of={tried.ownPaint} gain={false} /> : '–'}</td>
       <td>
         <TryButton row={row} possible={none === null} {...props} />
       </td>
@@ -119,27 +124,14 @@ function PageLine({
   );
 }
 
-/** A gain is a paint that comes earlier: the difference turned round. */
-function Earlier({ by }: { by: PairedDifference }) {
+function Difference({ of, gain }: { of: PairedDifference; gain: boolean }) {
   return (
     <>
-      {signed({ unit: 'ms' }, -by.differenceMs)}
-      {by.low === null || by.high === null ? null : (
-        <div className="muted" style={{ whiteSpace: 'nowrap' }}>
-          {signed({ unit: 'ms' }, -by.high)} to {signed({ unit: 'ms' }, -by.low)}
-        </div>
-      )}
+      {signed({ unit: 'ms' }, gain ? -of.differenceMs : of.differenceMs)}
+      <div className="muted" style={{ whiteSpace: 'nowrap' }}>
+        {intervalWords(of, gain)}
+      </div>
     </>
-  );
-}
-
-function Bar({ value, most, kind }: { value: number | null; most: number; kind: 'as-is' | 'treated' }) {
-  return (
-    <span className="gain-bar" style={{ display: 'flex' }}>
-      <i className={kind} style={{ width: `${(45 * (value ?? 0)) / most}%` }} />
-      {value === null ? '–' : ms(value)}
-      <span className="muted"> {kind === 'as-is' ? 'without' : 'ahead'}</span>
-    </span>
   );
 }
 
@@ -177,11 +169,12 @@ function TryButton({
         {job && isThis
           ? job.state === 'waiting'
             ? 'Waiting…'
-            : `${job.step || 'Starting'}…`
+            : 'Running…'
           : row.tried
             ? 'Try again'
             : 'Try it'}
       </Button>
+      {job && isThis && job.state === 'running' ? <div className="muted">{jobWords(job)}</div> : null}
       {start.error ? <span role="alert">{start.error.message}</span> : null}
     </>
   );

@@ -1,11 +1,12 @@
 'use client';
 import { HEADLINE_NAMES } from '@/core/measure/headline';
 import { fileNameOf } from '@/core/path/party';
-import { capital, ms } from '@/core/path/words';
+import { capital } from '@/core/path/words';
 import type { GainRow, RuleGainsView } from '@/usecases/rule-gains-view';
 import { useStage } from '../../api';
 import { signed } from '../../figures';
 import { JobButton, type StageProps } from '../../parts/StageFrame';
+import { GainBar, intervalWords } from './GainBar';
 
 /** What each rule gains, put in one after the other; what rehearsing excepted stands with its evidence. */
 export function RuleGains(props: StageProps) {
@@ -68,7 +69,7 @@ function GainTable({ data }: { data: RuleGainsView }) {
             <td className="number muted">0</td>
             <td className="muted">as is</td>
             <td>
-              <Bar value={data.asIsMs} most={most} kind="as-is" />
+              <GainBar value={data.asIsMs} most={most} kind="as-is" />
             </td>
             <td colSpan={3} />
           </tr>
@@ -119,7 +120,7 @@ function StepLine({ number, step, most }: { number: number; step: GainRow; most:
         )}
       </td>
       <td>
-        <Bar value={step.paintMs} most={most} kind="treated" />
+        <GainBar value={step.paintMs} most={most} kind="treated" />
       </td>
       <Gained step={step} />
     </tr>
@@ -132,25 +133,13 @@ function Gained({ step: { gained, worse } }: { step: GainRow }) {
     <>
       <td className="number">{signed({ unit: 'ms' }, -gained.differenceMs)}</td>
       <td className="number" style={{ whiteSpace: 'nowrap' }}>
-        {gained.low === null || gained.high === null
-          ? '–'
-          : `${signed({ unit: 'ms' }, -gained.high)} to ${signed({ unit: 'ms' }, -gained.low)}`}
+        {intervalWords(gained, true) ?? '–'}
       </td>
       <td>
         {gained.verdict}
         {worse.length ? <div>but {worse.join(', ')}</div> : null}
       </td>
     </>
-  );
-}
-
-function Bar({ value, most, kind }: { value: number | null; most: number; kind: 'as-is' | 'treated' }) {
-  if (value === null) return <>–</>;
-  return (
-    <span className="gain-bar">
-      <i className={kind} style={{ width: `${(60 * value) / most}%` }} />
-      {ms(value)}
-    </span>
   );
 }
 
