@@ -65,6 +65,7 @@ await suite('Daily use, survival, and the command line', [
   '--fileParallelism',
   '--maxWorkers=2',
   'daily-use',
+  'look',
   'command-line',
   'survival',
 ]);

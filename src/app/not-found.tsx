@@ -5,7 +5,11 @@ export default function NotFound() {
     <main className="screen empty">
       <h1>There is nothing at this address.</h1>
       <p>
-        The page may have been deleted. <Link href="/">Go to the page board</Link>.
+        The page may have been deleted.{' '}
+        <Link prefetch={false} href="/">
+          Go to the page board
+        </Link>
+        .
       </p>
     </main>
   );

@@ -1,5 +1,12 @@
 import { Board } from '@/ui/Board';
+import { boardScreen } from '@/ui/questions';
+import { conditionsIn, type Asked } from './conditions-in';
+import { FirstAnswers } from './FirstAnswers';
 
-export default function BoardPage() {
-  return <Board />;
+export default async function BoardPage({ searchParams }: { searchParams: Asked }) {
+  return (
+    <FirstAnswers to={boardScreen(await conditionsIn(searchParams))}>
+      <Board />
+    </FirstAnswers>
+  );
 }

@@ -6,12 +6,13 @@ export interface PageLook {
   texts: { sample: string; box: Box; aboveFold: boolean; weight: number; italic: boolean }[];
   boxes: Observations['boxes'];
   imagesBelow: Observations['imagesBelow'];
+  embedsBelow: Observations['embedsBelow'];
   backgrounds: NonNullable<Observations['backgrounds']>;
   animations: NonNullable<Observations['animations']>;
 }
 
 const MOST_BOXES = 200;
-const MOST_IMAGES = 500;
+const MOST_FILES = 500;
 const SHOWN = /^(img|iframe|video|h1|h2|p|svg|canvas|picture)$/;
 
 /** Elements whose texts were told, in their order: their fonts are asked for one by one. */
@@ -21,14 +22,16 @@ let textElements: Element[] = [];
 export function lookAtPage(mostTexts: number): PageLook {
   const looks = new TextLooks(mostTexts);
   const boxes: PageLook['boxes'] = [];
-  const images = { above: new Set<string>(), below: new Set<string>() };
+  const images = new Stands();
+  const embeds = new Stands();
   const backgrounds: PageLook['backgrounds'] = [];
   for (const element of document.querySelectorAll('body *')) {
     const box = boxIn(element);
     if (box.width === 0 || box.height === 0) continue;
     const above = isAbove(box);
     looks.add(element, box, above);
-    if (element instanceof HTMLImageElement) images[above ? 'above' : 'below'].add(fileOf(element));
+    if (element instanceof HTMLImageElement) images.add(fileOf(element), above);
+    if (element instanceof HTMLIFrameElement) embeds.add(element.src, above);
     if (!above) continue;
     const behind = /url\("([^"]+)"\)/.exec(getComputedStyle(element).backgroundImage)?.[1];
     if (behind && !behind.startsWith('data:') && !backgrounds.some((one) => one.url === behind))
@@ -36,10 +39,30 @@ export function lookAtPage(mostTexts: number): PageLook {
     if (boxes.length < MOST_BOXES && SHOWN.test(element.localName)) boxes.push(shownBox(element, box));
   }
   textElements = looks.elements;
-  const imagesBelow = [...images.below]
-    .filter((url) => /^https?:/.test(url) && !images.above.has(url))
-    .slice(0, MOST_IMAGES);
-  return { texts: looks.texts, boxes, imagesBelow, backgrounds, animations: animationsAbove() };
+  return {
+    texts: looks.texts,
+    boxes,
+    imagesBelow: images.belowAlone(),
+    embedsBelow: embeds.belowAlone(),
+    backgrounds,
+    animations: animationsAbove(),
+  };
+}
+
+/** Files by where they stand. */
+class Stands {
+  #above = new Set<string>();
+  #below = new Set<string>();
+
+  add(url: string, above: boolean): void {
+    (above ? this.#above : this.#below).add(url);
+  }
+
+  belowAlone(): string[] {
+    return [...this.#below]
+      .filter((url) => /^https?:/.test(url) && !this.#above.has(url))
+      .slice(0, MOST_FILES);
+  }
 }
 
 /** The element of a text that `lookAtPage` told last. */

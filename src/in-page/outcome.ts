@@ -5,8 +5,11 @@ const MOST_ELEMENTS = 4_000;
 /** What treatments change themselves, and nobody sees. */
 const UNSEEN = /^(script|link|style|meta|title|base|head|noscript|template)$/;
 
-/** What treatments say of images: where those stand, and what they show, is seen. */
-const UNSEEN_OF_IMAGES = /^(width|height|loading|fetchpriority|data-room)$/;
+/** What treatments say of images and embeds: where those stand, and what they show, is seen. */
+const UNSEEN_OF: Readonly<Record<string, RegExp>> = {
+  img: /^(width|height|loading|fetchpriority|data-room)$/,
+  iframe: /^loading$/,
+};
 
 /** The elements of the body, in their order. */
 export function seenElements(): SeenElement[] {
@@ -24,7 +27,7 @@ export function seenElements(): SeenElement[] {
       name: shortName(element),
       depth: depthOf(element),
       attributes: [...element.attributes]
-        .filter(({ name }) => element.localName !== 'img' || !UNSEEN_OF_IMAGES.test(name))
+        .filter(({ name }) => !UNSEEN_OF[element.localName]?.test(name))
         .map((one) => `${one.name}=${one.value}`)
         .sort(),
       text: text.slice(0, 200),

@@ -1,12 +1,11 @@
 'use client';
-import { useQuery } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
 import { median } from '@/core/measure/metrics';
 import { ms } from '@/core/path/words';
 import type { BoardRow, BoardView } from '@/usecases/board-view';
 import { AddPage } from './AddPage';
-import { call, useConditionsId, useStartJob, useStartJobs } from './api';
+import { useAnswer, useConditionsId, useStartJob, useStartJobs } from './api';
 import { ALL_IN_ORDER, boardLines, familiesOf, holds, shownPaint } from './board/board-rows';
 import { BoardTools } from './board/BoardTools';
 import { PageList } from './board/PageList';
@@ -14,6 +13,7 @@ import { JobNotice } from './JobNotice';
 import { useKey } from './keyboard';
 import { KeysHelp } from './KeysHelp';
 import { NameDialog, type Named } from './NameDialog';
+import { boardQuestion } from './questions';
 import { TopBar } from './TopBar';
 
 /** The page board: every site with its pages, what visitors wait, and what is proved. */
@@ -26,10 +26,7 @@ export function Board() {
   const [selected, setSelected] = useState(0);
   const [adding, setAdding] = useState(false);
   const [named, setNamed] = useState<Named | null>(null);
-  const { data, error, isPending } = useQuery({
-    queryKey: ['board', conditionsId],
-    queryFn: () => call<BoardView>(`/api/board?conditions=${conditionsId}`),
-  });
+  const { data, error, isPending } = useAnswer<BoardView>(boardQuestion(conditionsId));
   const lines = useMemo(() => (data ? boardLines(data, order) : []), [data, order]);
   const families = useMemo(() => (data ? familiesOf(data) : []), [data]);
   const all = data?.sites.flatMap((site) => site.pages) ?? [];
@@ -46,7 +43,7 @@ export function Board() {
 
   return (
     <>
-      <TopBar where="Pages" />
+      <TopBar where="Pages" whole="Pages" />
       <JobNotice pageId={null} />
       <main className="screen">
         <h1 className="sentence">{isPending ? 'Reading the pages…' : <Headline rows={all} />}</h1>

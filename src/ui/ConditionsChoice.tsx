@@ -2,12 +2,12 @@
 import Divider from '@mui/material/Divider';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
-import { useQuery } from '@tanstack/react-query';
 import { usePathname, useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { BUILT_IN_CONDITIONS, describeConditions, type Conditions } from '@/core/measure/conditions';
 import { speedOf, type Yardstick } from '@/core/measure/yardstick';
-import { call, useConditionsId } from './api';
+import { useAnswer, useConditionsId } from './api';
+import { CONDITIONS } from './questions';
 import { ConditionsDialog } from './ConditionsDialog';
 
 interface KnownConditions {
@@ -23,10 +23,7 @@ export function ConditionsChoice() {
   const id = useConditionsId();
   const router = useRouter();
   const path = usePathname();
-  const { data } = useQuery({
-    queryKey: ['conditions'],
-    queryFn: () => call<KnownConditions>('/api/conditions'),
-  });
+  const { data } = useAnswer<KnownConditions>(CONDITIONS);
   const all = [...BUILT_IN_CONDITIONS, ...(data?.own ?? [])];
   const chosen = all.find((one) => one.id === id) ?? BUILT_IN_CONDITIONS[0]!;
   const isOwn = !BUILT_IN_CONDITIONS.includes(chosen);

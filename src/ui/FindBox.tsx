@@ -1,11 +1,11 @@
 'use client';
 import Dialog from '@mui/material/Dialog';
-import { useQuery } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { BoardView } from '@/usecases/board-view';
-import { call, useConditionsId } from './api';
+import { useAnswer, useConditionsId } from './api';
 import { useKey } from './keyboard';
+import { boardQuestion } from './questions';
 import { STAGES } from './stage-names';
 
 /** Finds pages and stages by name: Ctrl K anywhere. */
@@ -35,10 +35,7 @@ function Finder({ onDone }: { onDone: () => void }) {
   const [at, setAt] = useState(0);
   const router = useRouter();
   const conditionsId = useConditionsId();
-  const { data } = useQuery({
-    queryKey: ['board', conditionsId],
-    queryFn: () => call<BoardView>(`/api/board?conditions=${conditionsId}`),
-  });
+  const { data } = useAnswer<BoardView>(boardQuestion(conditionsId));
   const places = [
     { label: 'Page board', href: '/' },
     ...(data?.sites ?? []).flatMap((site) =>

@@ -22,9 +22,11 @@ export function KeysHelp() {
   const [open, setOpen] = useState(false);
   useKey('?', () => setOpen(true));
   return (
-    <Dialog open={open} onClose={() => setOpen(false)} aria-label="Keys">
+    <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby="keys-title">
       <div style={{ padding: 18, minWidth: 320 }}>
-        <h2 style={{ margin: '0 0 8px', fontSize: 15 }}>Keys</h2>
+        <h2 id="keys-title" style={{ margin: '0 0 8px', fontSize: 15 }}>
+          Keys
+        </h2>
         <table className="plain">
           <tbody>
             {KEYS.map(([key, what]) => (

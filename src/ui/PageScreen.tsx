@@ -1,28 +1,24 @@
 'use client';
-import { useQuery } from '@tanstack/react-query';
+import dynamic from 'next/dynamic';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import type { PageView, StageKey } from '@/usecases/page-view';
-import { call, useConditionsId, useStartJob } from './api';
+import { useAnswer, useConditionsId, useStartJob } from './api';
 import { JobNotice } from './JobNotice';
 import { useKey } from './keyboard';
 import { KeysHelp } from './KeysHelp';
-import { FoldStage } from './stages/FoldStage';
-import { HandoffStage } from './stages/HandoffStage';
-import { MapStage } from './stages/MapStage';
-import { MeasureStage } from './stages/MeasureStage';
-import { ProveStage } from './stages/ProveStage';
-import { TreatStage } from './stages/TreatStage';
+import { pageQuestion } from './questions';
 import { STAGES } from './stage-names';
 import { TopBar } from './TopBar';
 
+/** Each loads what it is made of when it is gone to. */
 const SCREENS = {
-  measure: MeasureStage,
-  map: MapStage,
-  fold: FoldStage,
-  treat: TreatStage,
-  prove: ProveStage,
-  handoff: HandoffStage,
+  measure: dynamic(() => import('./stages/MeasureStage').then((one) => one.MeasureStage)),
+  map: dynamic(() => import('./stages/MapStage').then((one) => one.MapStage)),
+  fold: dynamic(() => import('./stages/FoldStage').then((one) => one.FoldStage)),
+  treat: dynamic(() => import('./stages/TreatStage').then((one) => one.TreatStage)),
+  prove: dynamic(() => import('./stages/ProveStage').then((one) => one.ProveStage)),
+  handoff: dynamic(() => import('./stages/HandoffStage').then((one) => one.HandoffStage)),
 };
 
 /** A page under its conditions: the stages are the navigation. */
@@ -30,10 +26,7 @@ export function PageScreen({ pageId, stage }: { pageId: number; stage: StageKey 
   const conditionsId = useConditionsId();
   const router = useRouter();
   const start = useStartJob();
-  const { data, error } = useQuery({
-    queryKey: ['page', pageId, conditionsId],
-    queryFn: () => call<PageView>(`/api/pages/${pageId}?conditions=${conditionsId}`),
-  });
+  const { data, error } = useAnswer<PageView>(pageQuestion(pageId, conditionsId));
   const go = (key: StageKey) => router.push(`/pages/${pageId}/${key}?conditions=${conditionsId}`);
   useKey('1', () => go('measure'));
   useKey('2', () => go('map'));
@@ -47,9 +40,12 @@ export function PageScreen({ pageId, stage }: { pageId: number; stage: StageKey 
   return (
     <>
       <TopBar
+        whole={data ? `${data.site.name} / ${data.page.name}` : ''}
         where={
           <>
-            <Link href={`/?conditions=${conditionsId}`}>{data?.site.name ?? '…'}</Link>{' '}
+            <Link prefetch={false} href={`/?conditions=${conditionsId}`}>
+              {data?.site.name ?? '…'}
+            </Link>{' '}
             <span className="muted">/</span> {data?.page.name ?? ''}
           </>
         }
@@ -60,6 +56,7 @@ export function PageScreen({ pageId, stage }: { pageId: number; stage: StageKey 
           const look = view?.state === 'current' ? 'current' : view?.state === 'out of date' ? 'out' : '';
           return (
             <Link
+              prefetch={false}
               key={key}
               href={`/pages/${pageId}/${key}?conditions=${conditionsId}`}
               aria-current={key === stage ? 'page' : undefined}
@@ -69,7 +66,7 @@ export function PageScreen({ pageId, stage }: { pageId: number; stage: StageKey 
                 <b>{name}</b>
                 <span className="digit">{index + 1}</span>
               </span>
-              <span className="figure" style={{ display: 'block' }}>
+              <span className="figure" style={{ display: 'block' }} title={view?.figure}>
                 {view?.figure ?? '…'}
               </span>
             </Link>
@@ -79,7 +76,11 @@ export function PageScreen({ pageId, stage }: { pageId: number; stage: StageKey 
       {error ? (
         <main className="screen">
           <p className="note" role="alert">
-            {error.message} <Link href="/">Go to the page board</Link>.
+            {error.message}{' '}
+            <Link prefetch={false} href="/">
+              Go to the page board
+            </Link>
+            .
           </p>
         </main>
       ) : (

@@ -3,17 +3,25 @@ import { AppRouterCacheProvider } from '@mui/material-nextjs/v16-appRouter';
 import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
+import { JobStream } from './JobStream';
 import { theme } from './theme';
 
 /** What every screen stands on: the theme and the cache of answers. */
 export function Providers({ children }: { children: ReactNode }) {
   const [client] = useState(
-    () => new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } }),
+    () =>
+      new QueryClient({
+        // What came with the page is not asked for again at once.
+        defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, staleTime: 2_000 } },
+      }),
   );
   return (
     <AppRouterCacheProvider>
       <ThemeProvider theme={theme}>
-        <QueryClientProvider client={client}>{children}</QueryClientProvider>
+        <QueryClientProvider client={client}>
+          <JobStream />
+          {children}
+        </QueryClientProvider>
       </ThemeProvider>
     </AppRouterCacheProvider>
   );

@@ -18,7 +18,10 @@ export function Queue() {
     <span className="box" role="status" style={{ cursor: 'default', minWidth: 0 }}>
       {running ? (
         <>
-          <span style={{ overflow: 'hidden', textOverflow: 'ellipsis' }}>
+          <span
+            style={{ overflow: 'hidden', textOverflow: 'ellipsis' }}
+            title={`${running.doing} ${running.pageName}. ${running.step}`}
+          >
             {running.doing} {running.pageName} <span className="muted">{running.step}</span>
           </span>
           <LinearProgress

@@ -5,11 +5,15 @@ import { ConditionsChoice } from './ConditionsChoice';
 import { FindBox } from './FindBox';
 import { Queue } from './Queue';
 
-/** The bar on every screen: where one is, under which conditions, what is running, and the find box. */
-export function TopBar({ where }: { where: ReactNode }) {
+/**
+ * The bar on every screen: where one is, under which conditions, what is running, and the find box.
+ *
+ * @param whole where one is, as text: there may not be room for all of it
+ */
+export function TopBar({ where, whole }: { where: ReactNode; whole: string }) {
   return (
     <header className="top">
-      <Link href="/" className="word" aria-label="Wistrel: the page board">
+      <Link prefetch={false} href="/" className="word" aria-label="Wistrel: the page board">
         <svg
           width="22"
           height="20"
@@ -24,7 +28,9 @@ export function TopBar({ where }: { where: ReactNode }) {
         </svg>
         wistrel
       </Link>
-      <div className="where">{where}</div>
+      <div className="where" title={whole}>
+        {where}
+      </div>
       <ConditionsChoice />
       <span className="gap" />
       <Queue />

@@ -4,6 +4,7 @@ import { useEffect, useRef } from 'react';
 import { useSearchParams } from 'next/navigation';
 import { DEFAULT_CONDITIONS_ID } from '@/core/measure/conditions';
 import type { JobView } from '@/usecases/jobs';
+import { JOBS, stageQuestion, type Question } from './questions';
 
 /** Asks the application's own routes; an answer that is not ok becomes an Error with its plain sentence. */
 export async function call<T>(path: string, init?: { method: string; body?: unknown }): Promise<T> {
@@ -43,24 +44,22 @@ export function treatmentOf(pageId: number, conditionsId: string, url: string): 
   return `/pages/${pageId}/treat?conditions=${conditionsId}&about=${encodeURIComponent(url)}`;
 }
 
+/** The answer to a question, asked again when it may be another. */
+export function useAnswer<T>({ key, path }: Question) {
+  return useQuery({ queryKey: key, queryFn: () => call<T>(path) });
+}
+
 /** One stage's view of a page. */
 export function useStage<T>(pageId: number, view: string, conditionsId: string) {
-  return useQuery({
-    queryKey: ['page', pageId, view, conditionsId],
-    queryFn: () => call<T | null>(`/api/pages/${pageId}/${view}?conditions=${conditionsId}`),
-  });
+  return useAnswer<T | null>(stageQuestion(pageId, view, conditionsId));
 }
 
 const isOpen = (job: JobView) => job.state === 'waiting' || job.state === 'running';
 
-/** All jobs, asked every second; what they changed is fetched again when one ends. */
+/** All jobs, as `JobStream` keeps them; what they changed is fetched again when one ends. */
 export function useJobs(): JobView[] {
   const client = useQueryClient();
-  const { data } = useQuery({
-    queryKey: ['jobs'],
-    queryFn: () => call<JobView[]>('/api/jobs'),
-    refetchInterval: 1_000,
-  });
+  const { data } = useAnswer<JobView[]>(JOBS);
   const jobs = data ?? [];
   const before = useRef<number[]>([]);
   const key = jobs

@@ -1,4 +1,5 @@
 import { headlineOfSpreads, type HeadlineKey } from '../core/measure/headline.ts';
+import type { PageEmbed } from '../core/embeds/page-embeds.ts';
 import type { PageImage } from '../core/images/page-images.ts';
 import type { PageScript, PageStyle } from '../core/page/page-assets.ts';
 import { broughtBy } from '../core/path/brought-by.ts';
@@ -146,6 +147,7 @@ export async function treatView(
           script,
           page.assets.styles.find((one) => sameMatch(one.match, rule.match)),
           scene.images.find((one) => one.url === matchText(rule.match)),
+          scene.embeds.find((one) => one.url === matchText(rule.match)),
         ),
         evidence: asset?.evidence ?? null,
         brings: asset ? broughtBy(map.assets, asset.url) : [],
@@ -194,10 +196,12 @@ function startOf(
   script: PageScript | undefined,
   style: PageStyle | undefined,
   image: PageImage | undefined,
+  embed: PageEmbed | undefined,
 ): string {
   if (rule.kind === 'font') return 'found in CSS';
   if (rule.kind === 'host') return 'found late';
   if (rule.kind === 'next') return 'on the next page';
+  if (rule.kind === 'embed') return embed ? placeWords(embed.aboveFold) : 'not in the page';
   if (rule.kind === 'image') return image ? imageStart(image) : 'not in the page';
   if (style?.element.printOnly) return 'for print';
   if (rule.kind === 'stylesheet') return 'render-blocking';
@@ -212,6 +216,10 @@ function imageStart({ behind, elements, aboveFold, isLargest }: PageImage): stri
   if (behind !== null) return 'found in CSS';
   if (elements.every((one) => one.attributes['loading'] === 'lazy')) return 'lazy';
   if (isLargest) return 'largest paint';
+  return placeWords(aboveFold);
+}
+
+function placeWords(aboveFold: boolean | null): string {
   if (aboveFold === null) return 'place unknown';
   return aboveFold ? 'on first screen' : 'further down';
 }

@@ -54,6 +54,30 @@ describe('the application’s own pages', () => {
   });
 });
 
+describe('what a screen shows first', () => {
+  it.each([
+    ['/', /Visitors wait [\d,]+ ms/, 'Timetable'],
+    ['/pages/1/measure', /First paint after/, 'Speed Index'],
+    ['/pages/1/map', /The bill/, 'lib.js'],
+    ['/pages/1/fold', /The fold needs/, 'framework.css'],
+    ['/pages/1/treat', /rules act/, 'lib.js'],
+    ['/pages/1/prove', /Treated, Home/, 'Layout shift'],
+    ['/pages/1/handoff', /changes? to put in/, 'framework.css'],
+  ])('stands in its document, before any script has run: %s', async (path, sentence, row) => {
+    const html = await (await fetch(demo.url + path)).text();
+    const shown = html.replace(/<script.*?<\/script>/gs, '').replace(/<[^>]+>/g, '');
+    expect(shown).toMatch(sentence);
+    expect(shown).toContain(row);
+  });
+
+  it('says what is wrong with an address, and the server goes on', async () => {
+    for (const path of ['/pages/999999/map', '/?conditions=none', '/pages/1/map?conditions=a&conditions=b']) {
+      await user.go(demo.url + path);
+      await user.sees(path.includes('999999') ? 'There is no such page' : 'There are no conditions');
+    }
+  });
+});
+
 describe('conditions', () => {
   it('are copied, changed within limits, chosen at once, and deleted again', async () => {
     await user.go(demo.url);
@@ -276,7 +300,7 @@ describe('real visitors', () => {
 describe('the map', () => {
   it('counts third parties by the owner that the user names', async () => {
     await user.go(`${demo.url}/pages/1/map?conditions=slow-phone`);
-    await user.press('Name the owner of wakecount.localhost');
+    await user.press('whose? Name the owner of wakecount.localhost');
     await user.fill('owner', 'Harbour Counting');
     await user.press('Keep it');
     await user.sees('Harbour Counting: ');

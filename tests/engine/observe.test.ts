@@ -61,14 +61,15 @@ it('tells which fonts paint nothing, signs before empty elements too, and what o
   }
 });
 
-it('tells which images stand below the first screen, and nothing of those that are shown nowhere', async () => {
+it('tells which images and embeds stand below the first screen, and nothing of those that are shown nowhere', async () => {
   const { body, type } = await madeImage(40, 30);
   const server = await serve((request, response) => {
     response.writeHead(200, { 'content-type': request.url === '/' ? 'text/html' : type });
     response.end(
       request.url === '/'
         ? `<!DOCTYPE html><img src="top.png"><div style="display:none"><img src="slide.png"></div>
-<div style="height:5000px"></div><img src="low.png"><img src="top.png"><img loading="lazy" src="lazy.png" width="40" height="30"><img src="data:,">`
+<div style="height:5000px"></div><img src="low.png"><img src="top.png"><img loading="lazy" src="lazy.png" width="40" height="30"><img src="data:,">
+<iframe src="low.html"></iframe><iframe style="display:none" src="none.html"></iframe>`
         : body,
     );
   });
@@ -77,9 +78,10 @@ it('tells which images stand below the first screen, and nothing of those that a
     const visit = await openVisit(chromium.browser, BUILT_IN_CONDITIONS[0]!, { clock: null, state: null });
     const observer = await Observer.start(visit.session);
     await goTo(visit, server.url, { ...LOAD_LIMITS, quietMs: 300 });
-    const { imagesBelow, boxes } = await observer.finish(visit);
+    const { imagesBelow, embedsBelow, boxes } = await observer.finish(visit);
     const file = (name: string) => new URL(name, server.url).href;
     expect(boxes.filter((one) => one.tag === 'img').map((one) => one.url)).toEqual([file('top.png')]);
+    expect(embedsBelow).toEqual([file('low.html')]);
     expect([...imagesBelow].sort()).toEqual([file('lazy.png'), file('low.png')]);
   } finally {
     await chromium.close();

@@ -9,7 +9,13 @@ import { nextPages } from '../../src/core/next/next-assets.ts';
 import type { Rehearsal } from '../../src/core/rehearse/rehearsal.ts';
 import { applyPlan } from '../../src/core/treat/apply.ts';
 import { Beside } from '../../src/engine/rehearse/beside.ts';
-import { deedSettings, orderSettings, PHONE } from '../../src/engine/rehearse/settings.ts';
+import {
+  deedSettings,
+  DEVICES,
+  orderSettings,
+  PHONE,
+  type Device,
+} from '../../src/engine/rehearse/settings.ts';
 import { StagePool } from '../../src/engine/rehearse/stage-pool.ts';
 import { overridesOf } from '../../src/engine/replay/overrides.ts';
 import { readOwnChecks } from '../../src/core/checks/own-check.ts';
@@ -54,14 +60,17 @@ function rehearsed(
   rules: PlanRule[],
   checks = '',
   observations?: Partial<Observations>,
+  devices: readonly Device[] = [PHONE],
 ): Promise<Rehearsal> {
   const { stage, scene, planOf } = staged(html, files, observations);
-  return rehearseOn(pool, { ...stage, scene, plan: planOf(rules), checks: readOwnChecks(checks) });
+  const own = readOwnChecks(checks);
+  return rehearseOn(pool, { ...stage, scene, plan: planOf(rules), checks: own, devices });
 }
 
 /** The first of two images is on the first screen. */
 const SEEN: Partial<Observations> = {
   imagesBelow: ['https://quay.test/isle.png'],
+  embedsBelow: ['https://quay.test/chart.html'],
   boxes: [
     {
       element: 'img',
@@ -171,22 +180,31 @@ it('finds what only shows when half of the page is not there yet', async () => {
   expect(found.exceptions[0]!.evidence).toContain('(on a phone, the second half of the page last)');
 });
 
-it('holds images to where they stand and what they show, however they are asked for', async () => {
+it('holds images and embeds to where they stand and what they show, however they are asked for', async () => {
   const image = await madeImage(800, 450);
   const images = (css: string) =>
-    `<!DOCTYPE html><title>Quay</title><style>${css}</style><h1>Quay</h1><img src="ferry.png"><p>Below</p><div style="height:6000px"></div><img src="isle.png">`;
-  const files = { 'ferry.png': image, 'isle.png': image };
+    `<!DOCTYPE html><title>Quay</title><style>${css}</style><h1>Quay</h1><img src="ferry.png"><p>Below</p><div style="height:6000px"></div><img src="isle.png"><iframe src="chart.html"></iframe>`;
+  const chart = { body: '<p>Chart', type: 'text/html', kind: 'document' } as const;
+  const files = { 'ferry.png': image, 'isle.png': image, 'chart.html': chart };
   const room = (name: string, treatment: string): PlanRule => ({ ...rule(name, treatment), kind: 'image' });
-  const rules = [room('ferry.png', 'early-with-room'), room('isle.png', 'late-with-room')];
+  const rules = [
+    room('ferry.png', 'early-with-room'),
+    room('isle.png', 'late-with-room'),
+    { ...rule('chart.html', 'late'), kind: 'embed' as const },
+  ];
   // Nothing of the page's own gives back the height of what is narrowed: ours does.
   const good = await rehearsed(images('img { max-width: 100% }'), files, rules, '', SEEN);
   expect(good.exceptions).toEqual([]);
-  expect(treatments(good)).toEqual({ 'ferry.png': 'early-with-room', 'isle.png': 'late-with-room' });
+  expect(treatments(good)).toEqual({
+    'ferry.png': 'early-with-room',
+    'isle.png': 'late-with-room',
+    'chart.html': 'late',
+  });
 
   // A width in the markup is one that a column does not stretch any more.
   const column = 'body { display: flex; flex-direction: column } img { flex: none }';
   const bad = await rehearsed(images(column), files, rules, '', SEEN);
-  expect(treatments(bad)).toEqual({ 'ferry.png': 'early', 'isle.png': 'as-authored' });
+  expect(treatments(bad)).toEqual({ 'ferry.png': 'early', 'isle.png': 'as-authored', 'chart.html': 'late' });
   expect(bad.exceptions[0]!.evidence).toMatch(/shows img .*at another place, or in another size/);
 });
 
@@ -224,7 +242,7 @@ it('holds the first tap to what it does as authored', async () => {
   ]);
   expect(treatments(found)).toEqual({ 'menu.js': 'after-paint' });
   expect(found.exceptions[0]!.evidence).toMatch(
-    /^As treated, the page (lacks|has|shows|lays out).*\(on a (phone|laptop), “Menu” \(button\.menu\) tapped\)\.$/,
+    /^As treated, the page (lacks|has|shows|lays out).*\(on a phone, “Menu” \(button\.menu\) tapped\)\.$/,
   );
 });
 
@@ -297,6 +315,9 @@ it('says what was done, what it came to, and what is undecided', async () => {
         'document.querySelector(".menu").onclick = function () { this.setAttribute("aria-expanded", "true"); }; document.querySelector(".more").onclick = function () { fetch("/more.json"); };',
     },
     [rule('own.js', 'defer')],
+    '',
+    {},
+    DEVICES,
   );
   expect(found.exceptions).toEqual([]);
   const told = Object.fromEntries(
@@ -398,6 +419,8 @@ it('says of a check of one’s own that holds as authored nowhere that nothing i
     },
     [rule('own.js', 'defer')],
     'press Menu, see Booking\ndo not see Booking, see Timetable',
+    {},
+    DEVICES,
   );
   expect(treatments(found)).toEqual({ 'own.js': 'defer' });
   const told = Object.fromEntries(

@@ -2,6 +2,8 @@ import { Blob, File } from 'node:buffer';
 import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, sep } from 'node:path';
+import createCache from '@emotion/cache';
+import { CacheProvider } from '@emotion/react';
 import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, configure, render, screen, waitFor, within } from '@testing-library/react';
@@ -11,6 +13,7 @@ import { seedDatabase } from '@/demo/seed-database';
 import type { Database } from '@/store/database';
 import { applicationDatabase } from '@/usecases/application';
 import { Board } from '@/ui/Board';
+import { JobStream } from '@/ui/JobStream';
 import { PageScreen } from '@/ui/PageScreen';
 import { isStage } from '@/ui/stage-names';
 import { theme } from '@/ui/theme';
@@ -63,6 +66,26 @@ class FormatWorker {
   terminate(): void {}
 }
 
+/** The stream of jobs, as often as the server would tell of a change. */
+class JobEvents {
+  static readonly CLOSED = 2;
+  readonly readyState = 1;
+  onmessage: ((event: { data: string }) => void) | null = null;
+  #timer: ReturnType<typeof setInterval>;
+
+  constructor() {
+    this.#timer = setInterval(() => {
+      void answer('/api/jobs')
+        .then((response) => response.text())
+        .then((data) => this.onmessage?.({ data }));
+    }, 500);
+  }
+
+  close(): void {
+    clearInterval(this.#timer);
+  }
+}
+
 /** What is asked of a browser here and jsdom does not have: files that can be read, sizes, and being told of them. */
 function completeBrowser(): void {
   Object.assign(globalThis, { Blob, File });
@@ -74,6 +97,7 @@ function completeBrowser(): void {
   window.scrollTo = () => undefined;
   Element.prototype.scrollIntoView = () => undefined;
   globalThis.Worker = FormatWorker as unknown as typeof Worker;
+  globalThis.EventSource = JobEvents as unknown as typeof EventSource;
   // Charts complain that nothing has a size here.
   console.warn = () => undefined;
   Object.defineProperties(HTMLElement.prototype, {
@@ -106,6 +130,10 @@ export function withDemo(): { database: () => Promise<Database> } {
   return { database: applicationDatabase };
 }
 
+/** Nothing here has a look: with the theme's rules in the document, most of a test's time goes into matching them. */
+const unstyled = createCache({ key: 'css' });
+unstyled.sheet.insert = () => undefined;
+
 function Application() {
   const place = usePlace();
   const [, id, stage] = /^\/pages\/(\d+)\/(\w+)$/.exec(place.pathname) ?? [];
@@ -119,11 +147,14 @@ export function show(address: string): void {
     defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false } },
   });
   render(
-    <ThemeProvider theme={theme}>
-      <QueryClientProvider client={client}>
-        <Application />
-      </QueryClientProvider>
-    </ThemeProvider>,
+    <CacheProvider value={unstyled}>
+      <ThemeProvider theme={theme}>
+        <QueryClientProvider client={client}>
+          <JobStream />
+          <Application />
+        </QueryClientProvider>
+      </ThemeProvider>
+    </CacheProvider>,
   );
 }
 

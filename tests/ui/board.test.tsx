@@ -132,12 +132,12 @@ it('renames, moves, puts into a family and deletes a page, asking before it dele
   await dialogGone();
   await eventually(() => expect(shown()).toContain('Dry dock'));
 
-  await user.click(screen.getByRole('button', { name: 'Family of Dry dock' }));
+  await user.click(screen.getByRole('button', { name: /^Family of Dry dock/ }));
   await user.type(await screen.findByRole('textbox', { name: /^Family/ }), 'docks');
   await user.click(screen.getByRole('button', { name: 'Save' }));
   await dialogGone();
   await eventually(() =>
-    expect(screen.getByRole('button', { name: 'Family of Dry dock' }).textContent).toBe('docks'),
+    expect(screen.getByRole('button', { name: /^Family of Dry dock/ }).textContent).toBe('docks'),
   );
 
   await user.click(screen.getByRole('button', { name: 'Delete Dry dock' }));

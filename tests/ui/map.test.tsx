@@ -186,7 +186,7 @@ it('finds by name, hides kinds, and puts own hosts first', async () => {
   const holders = assets().filter((row) => row.classList.contains('tall'));
   const parties = holders.map((row) => row.querySelector('.muted')!.textContent === 'www');
   expect(parties).toEqual([...parties].sort((a, b) => Number(b) - Number(a)));
-  await user.click(screen.getByRole('button', { name: 'Show stylesheet' }));
+  await user.click(screen.getByRole('button', { name: 'CSS: show' }));
   expect(
     assets()
       .map(nameOf)
@@ -267,7 +267,7 @@ it('says what follows, by the line it would shorten, and shows the asset that a 
   const user = await open(HOME);
   const findings = within(screen.getByRole('region', { name: 'Findings' }));
   expect(findings.getAllByRole('listitem').length).toBeGreaterThan(8);
-  const show = findings.getAllByRole('button', { name: /^Show .*signs\.css$/ })[0]!;
+  const show = findings.getAllByRole('button', { name: /^show .*signs\.css$/ })[0]!;
   await user.click(show);
   expect(within(evidence()).getByRole('heading', { level: 2 }).textContent).toContain('signs.css');
 });
@@ -291,8 +291,8 @@ it('puts beside a line of the bill the findings that would shorten it, which lea
 
 it('names the owner of a third party, and counts its domains together from then on', async () => {
   const user = await open(HOME);
-  const [first] = screen.getAllByRole('button', { name: /^Name the owner of/ });
-  const domain = first!.getAttribute('aria-label')!.replace('Name the owner of ', '');
+  const [first] = screen.getAllByRole('button', { name: /^whose/ });
+  const domain = first!.getAttribute('aria-label')!.replace('whose? Name the owner of ', '');
   await user.click(first!);
   await put(user, await screen.findByRole('textbox', { name: 'Owner' }), 'Harbour Radio');
   await user.click(screen.getByRole('button', { name: 'Keep it' }));
@@ -332,7 +332,7 @@ it('keeps a footnote on a line of the bill and one on a moment, each numbered in
     await user.click(screen.getByRole('button', { name: 'Keep it' }));
     await dialogGone();
   };
-  await user.click(within(table()).getByRole('button', { name: 'Footnote on the server answering' }));
+  await user.click(within(table()).getByRole('button', { name: 'note on the server answering' }));
   expect(
     await screen.findByRole('heading', { name: 'Footnote on the line “the server answering”' }),
   ).toBeTruthy();

@@ -108,7 +108,9 @@ it('says what is left of the paint, and a reason of several lines once', async (
   await open('/pages/1/prove?conditions=slow-phone');
   const left = within(await screen.findByRole('region', { name: 'What is left' }));
   expect(
-    left.getAllByText(/^The snippet at line \d+ hides the page until this script has run\./),
+    left.getAllByText(
+      /^already: asked for early\. The snippet at line \d+ hides the page until this script has run\./,
+    ),
   ).toHaveLength(1);
   expect(left.getAllByText(/^the same as of “.*heads\.js”$/).length).toBeGreaterThan(0);
 });

@@ -453,7 +453,7 @@ it('shows the rules that are looked for', async () => {
   await user.click(screen.getByRole('button', { name: 'Only before first paint' }));
   expect(names()).not.toContain('pier-regular.woff2');
   await user.clear(screen.getByRole('textbox', { name: 'Find a rule by name' }));
-  await user.click(screen.getByRole('button', { name: 'Show scripts' }));
+  await user.click(screen.getByRole('button', { name: 'JS: show scripts' }));
   expect(names()).toContain('framework.css');
   expect(names()).not.toContain('lib.js');
 });

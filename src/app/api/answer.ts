@@ -1,8 +1,10 @@
 import * as v from 'valibot';
 import { DEFAULT_CONDITIONS_ID } from '@/core/measure/conditions';
 import { conditionsById } from '@/store/conditions';
+import { downloadName } from '@/core/words/download-name';
 import type { TargetKind } from '@/core/path/map-page';
 import type { Database, Queries } from '@/store/database';
+import { findPage } from '@/store/sites';
 import { LockedError } from '@/locks/process-lock';
 import { applicationDatabase, applicationRead } from '@/usecases/application';
 import type { Read } from '@/usecases/readings';
@@ -43,6 +45,19 @@ function wordsOf(issue: v.BaseIssue<unknown>): string {
   return issue.received === 'undefined'
     ? `${what} is missing. Nothing stored was changed.`
     : `${what} is not as it has to be: ${issue.expected} is expected. Nothing stored was changed.`;
+}
+
+/** A file to keep, called by its page and the day. */
+export async function asDownload(
+  queries: Queries,
+  pageId: number,
+  { what, extension, type, body }: { what: string; extension: string; type: string; body: BodyInit },
+): Promise<Response> {
+  const page = await findPage(queries, pageId);
+  const name = downloadName(page?.name ?? '', what, extension, new Date());
+  return new Response(body, {
+    headers: { 'content-type': type, 'content-disposition': `attachment; filename="${name}"` },
+  });
 }
 
 /** Reads a JSON body against its schema. */

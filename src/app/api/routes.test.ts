@@ -21,6 +21,7 @@ import * as oneDecision from './decisions/[id]/route';
 import * as figures from './field-figures/route';
 import * as footnote from './footnotes/[id]/route';
 import * as jobs from './jobs/route';
+import * as jobStream from './jobs/stream/route';
 import * as job from './jobs/[id]/route';
 import * as manyJobs from './jobs/many/route';
 import * as owners from './owners/route';
@@ -446,5 +447,27 @@ describe('checks of one’s own', () => {
       page: '',
       family: { name: 'news', text: 'press Menu, see Booking' },
     });
+  });
+});
+
+describe('the stream of jobs', () => {
+  it('tells all of them at first, and again when one is other than before; whoever leaves ends it', async () => {
+    const leaves = new AbortController();
+    const answer = jobStream.GET(new Request('http://127.0.0.1/api/jobs/stream', { signal: leaves.signal }));
+    expect(answer.headers.get('content-type')).toBe('text/event-stream');
+    const reader = answer.body!.pipeThrough(new TextDecoderStream()).getReader();
+    const told = async () => {
+      const { value = '' } = await reader.read();
+      return (JSON.parse(value.replace(/^data: /, '')) as { id: number; state: string }[]).map(
+        ({ id, state }) => `${id} ${state}`,
+      );
+    };
+    const before = await told();
+    const database = await applicationDatabase();
+    const id = await addJob(database, 'fold', HOME, 'slow-phone');
+    expect(await told()).toEqual(expect.arrayContaining([...before, `${id} waiting`]));
+    await endJob(database, id, 'cancelled', '');
+    expect(await told()).toContain(`${id} cancelled`);
+    leaves.abort();
   });
 });

@@ -248,7 +248,10 @@ export const PLAN = v.object({
       v.object({
         id: v.pipe(v.string(), v.minLength(1)),
         on: v.boolean('Each rule says whether it is on.'),
-        kind: v.picklist(RULE_KINDS, 'A rule’s kind is stylesheet, script, font, image or host.'),
+        kind: v.picklist(
+          RULE_KINDS,
+          'A rule’s kind is stylesheet, script, font, image, embed, host or next.',
+        ),
         match: MATCH,
         scope: v.picklist(['page', 'family', 'site'], 'A rule’s scope is page, family or site.'),
         treatment: v.string('A rule names its treatment.'),
@@ -280,7 +283,10 @@ const SPARED = v.pipe(
   v.maxLength(50, 'Fifty paths at most.'),
 );
 const WHAT_IS_DECIDED = {
-  kind: v.picklist(RULE_KINDS, 'What is decided about is a stylesheet, script, font, image or host.'),
+  kind: v.picklist(
+    RULE_KINDS,
+    'What is decided about is a stylesheet, script, font, image, embed, host or next.',
+  ),
   knownBy: v.picklist(KNOWN_BY, `A decision knows its assets by ${KNOWN_BY.join(', ')}.`),
   what: v.pipe(v.string(), v.minLength(1, 'Say what it is about.'), v.maxLength(2_000, 'That is too long.')),
   treatment: v.string('A decision names its treatment.'),

@@ -82,6 +82,8 @@ export interface Observations {
   }[];
   /** Files of images that stand below the fold, and nowhere else. What is laid out nowhere is not told. */
   imagesBelow: string[];
+  /** Addresses of embeds that stand below the fold, and nowhere else, as the markup says them. */
+  embedsBelow: string[];
   /** Pictures behind elements above the fold; files of others do not tell. */
   backgrounds: { element: string; url: string }[];
   /** What is animated above the fold; not told by files of others either. */
@@ -98,6 +100,7 @@ export const NOTHING_OBSERVED: Observations = {
   shifts: [],
   boxes: [],
   imagesBelow: [],
+  embedsBelow: [],
   backgrounds: [],
   animations: [],
 };

@@ -1,3 +1,4 @@
+import { embedName, type PageEmbed } from '../embeds/page-embeds.ts';
 import type { PageFont } from '../fonts/page-fonts.ts';
 import type { PageImage } from '../images/page-images.ts';
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
@@ -12,12 +13,14 @@ import { loneRefusal } from './lone.ts';
 import { matchText, RISKS, type Match, type Plan, type PlanRule, type Risk, type RuleKind } from './plan.ts';
 import { policyRefusal } from './policy.ts';
 import type { Scene, Treatment } from './treatment.ts';
+import { embedLate } from './treatments/embed-late.ts';
 import { importsEarly, importsOf } from './treatments/imports-early.ts';
 import { inlineScript } from './treatments/inline-script.ts';
 import { inlineSheet, wholeOf } from './treatments/inline-sheet.ts';
 import { modulesEarly, modulesOf } from './treatments/modules-early.ts';
 import { mediaOf, ownMedia } from './treatments/own-media.ts';
 import { prefetch } from './treatments/prefetch.ts';
+import { scriptEarly } from './treatments/script-early.ts';
 import { waits } from './treatments/waits.ts';
 
 /**
@@ -30,6 +33,7 @@ export function recommendPlan(scene: Scene, upTo: Risk = 'medium'): Plan {
   new ScriptAdvice(scene, rules).give();
   for (const font of scene.fonts) adviseFont(scene, font, rules);
   for (const image of scene.images) adviseImage(scene, image, rules);
+  for (const embed of scene.embeds) adviseEmbed(scene, embed, rules);
   adviseHosts(scene, rules);
   adviseNext(scene, rules);
   return { wistrelPlan: 1, page: scene.page.documentUrl, rules: rules.all };
@@ -176,15 +180,20 @@ class ScriptAdvice {
       );
     else {
       const stays = hidingStays(snippet, this.#scene);
+      const early = scriptEarly.isFor(ender, this.#scene);
+      const why = `The snippet at line ${snippet.line} hides the page until this script has run. Both belong together: ${
+        stays
+          ? `they stay, as ${refusalWords(stays)}.`
+          : 'delayed by your decision, the hiding is left out and the script runs after the first interaction.'
+      }`;
       this.#add(ender, {
-        ...asAuthored(
-          'high',
-          `The snippet at line ${snippet.line} hides the page until this script has run. Both belong together: ${
-            stays
-              ? `they stay, as ${refusalWords(stays)}.`
-              : 'delayed by your decision, the hiding is left out and the script runs after the first interaction.'
-          }`,
-        ),
+        ...(early
+          ? {
+              treatment: scriptEarly.id,
+              risk: 'low',
+              reason: `${why} Browsers take it that nothing waits for it: it is asked for ahead of others.`,
+            }
+          : asAuthored('high', why)),
         together: [snippet.match, ...others.map((one) => one.match)],
       });
     }
@@ -389,6 +398,18 @@ function adviseImage(scene: Scene, image: PageImage, rules: Rules): void {
     give(['room'], 'low', 'Its size stands in the file alone: with room kept, nothing jumps when it comes.');
 }
 
+/** What stands further down comes when a visitor is near: with it comes a page of somebody else's, scripts and all. */
+function adviseEmbed(scene: Scene, embed: PageEmbed, rules: Rules): void {
+  const match = { url: embed.url };
+  if (loneRefusal(scene, 'embed', match, embedLate.id)) return;
+  const name = embedName(embed);
+  rules.add('embed', match, {
+    treatment: embedLate.id,
+    risk: 'low',
+    reason: `${name === null ? 'What it shows' : `“${name}”`} stands further down, and is a page of its own: asked for when a visitor comes near, it leaves the line and the processor to what is seen first.`,
+  });
+}
+
 function adviseHosts({ page, fonts }: Scene, rules: Rules): void {
   const early = new Set<string>();
   const own = hostOf(page.documentUrl);
@@ -449,7 +470,7 @@ function adviseNext(scene: Scene, rules: Rules): void {
       {
         treatment: prefetch.id,
         risk: 'medium',
-        reason: `${reason} Off until you switch it on: visitors who stay pay for it too.`,
+        reason: `${reason} Recommended off, as visitors who stay pay for it too.`,
         optional: true,
       },
     );

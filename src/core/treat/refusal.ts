@@ -44,13 +44,19 @@ export type Refusal =
   /** It holds what is of one visit, and would be the same for all visitors as a file. */
   | { code: 'visit-data'; place: Place }
   | { code: 'hiding-read'; reader: string; name: string }
-  /** An image of the first screen would come late. */
+  /** An image or an embed of the first screen would come late. */
   | { code: 'above-fold' }
   /** An image that nobody sees at first would come before what they see. */
   | { code: 'below-fold' }
   /** Nobody has seen where it stands: in a slide that is not shown, say. */
   | { code: 'fold-unknown' }
   | { code: 'keeps-no-room' }
+  /** Something happens in the page once an embed is there. */
+  | { code: 'waited-for'; line: number }
+  /** Links and forms may show their pages in an embed that has a name. */
+  | { code: 'has-name'; name: string }
+  /** A script goes by an embed: by an id, a name or a class of it, or looks for any. */
+  | { code: 'works-with-embed'; by: string; place: Place }
   /** Another font has no such signs: boxes and letters would be shown in their place. */
   | { code: 'draws-icons' }
   /** A style names it on some screens only: on others it would be asked for in vain. */

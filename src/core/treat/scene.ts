@@ -1,4 +1,5 @@
 import type { FoldRecord } from '../fold/record.ts';
+import { readEmbeds } from '../embeds/page-embeds.ts';
 import { readFonts } from '../fonts/page-fonts.ts';
 import { readImages } from '../images/page-images.ts';
 import type { NextAsset } from '../next/next-assets.ts';
@@ -27,6 +28,7 @@ export function sceneOf(page: PageAssets, fold: FoldOutcome | null, next: readon
     foldUsable: fold !== null && (fold.proved || (fold.accepted ?? false)),
     fonts: readFonts(page.captured, fold?.foldFonts ?? []),
     images: readImages(page.captured),
+    embeds: readEmbeds(page.captured),
     hidings: findHiding(page),
     next,
   };

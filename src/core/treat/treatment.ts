@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import type { PageFont } from '../fonts/page-fonts.ts';
+import type { PageEmbed } from '../embeds/page-embeds.ts';
 import type { PageImage } from '../images/page-images.ts';
 import type { NextAsset } from '../next/next-assets.ts';
 import type { PageAssets, PageScript, PageStyle } from '../page/page-assets.ts';
@@ -28,6 +29,7 @@ export interface Scene {
   foldUsable: boolean;
   fonts: readonly PageFont[];
   images: readonly PageImage[];
+  embeds: readonly PageEmbed[];
   hidings: readonly Hiding[];
   /** What pages need that it links to; none where those were not measured. */
   next: readonly NextAsset[];
@@ -44,6 +46,7 @@ export interface AssetOf {
   stylesheet: PageStyle;
   font: { url: string };
   image: PageImage;
+  embed: PageEmbed;
   host: PageHost;
   next: NextAsset;
 }
@@ -63,6 +66,8 @@ export interface Treatment<K extends RuleKind = RuleKind> {
   settings: v.GenericSchema;
   /** When a script runs with it; none where that is as authored. */
   moment?: Moment;
+  /** Nothing is other than before but how soon files are asked for. */
+  onlySooner?: true;
   /** What inline scripts become that read what this one defines, so that they still find it, the best first; none may follow where it is not said. */
   readersFollow?: readonly string[];
   /** What becomes of another asset that goes with this one under a rule's switch. */

@@ -55,21 +55,16 @@ export function refusalWords(refusal: Refusal): string {
     case 'hiding-read':
       return `${refusal.reader} reads “${refusal.name}”, which the snippet that hides the page defines`;
     case 'above-fold':
-      return 'it stands on the first screen';
     case 'below-fold':
-      return 'it does not stand on the first screen: what stands there would come later';
     case 'fold-unknown':
-      return 'nobody saw it below the first screen: it stood nowhere, or the page has to be measured anew';
     case 'keeps-no-room':
-      return 'its markup says no size: what stands under it would jump when it comes';
+    case 'waited-for':
+    case 'has-name':
+    case 'works-with-embed':
     case 'draws-icons':
-      return 'it draws icons: another font has no such signs, and would show boxes in their place';
     case 'sometimes-shown':
-      return 'a style names it on some screens only: on others it would be asked for in vain';
     case 'height-set':
-      return refusal.by === '*'
-        ? 'not all styles of the page can be read: one may set its height'
-        : `a style may set its height (${refusal.by}), and a size in the markup would put it out of shape`;
+      return shownWords(refusal);
     case 'not-kept':
       return `browsers may not keep it until then (${refusal.header})`;
     case 'of-one-visit':
@@ -92,6 +87,48 @@ export function refusalWords(refusal: Refusal): string {
         : `the page has no such ${refusal.kind}`;
     case 'not-for-this':
       return `${refusal.treatment} is not for this`;
+  }
+}
+
+type ShownCode =
+  | 'above-fold'
+  | 'below-fold'
+  | 'fold-unknown'
+  | 'keeps-no-room'
+  | 'waited-for'
+  | 'has-name'
+  | 'works-with-embed'
+  | 'draws-icons'
+  | 'sometimes-shown'
+  | 'height-set';
+
+/** Of what is shown on the page: images, embeds and fonts. */
+function shownWords(refusal: Extract<Refusal, { code: ShownCode }>): string {
+  switch (refusal.code) {
+    case 'above-fold':
+      return 'it stands on the first screen';
+    case 'below-fold':
+      return 'it does not stand on the first screen: what stands there would come later';
+    case 'fold-unknown':
+      return 'nobody saw it below the first screen: it stood nowhere, or the page has to be measured anew';
+    case 'keeps-no-room':
+      return 'its markup says no size: what stands under it would jump when it comes';
+    case 'waited-for':
+      return `something happens in the page once it is there (line ${refusal.line} of the page)`;
+    case 'has-name':
+      return `links and forms may show their pages in it, as it has a name (“${refusal.name}”)`;
+    case 'works-with-embed':
+      return refusal.by === 'iframe'
+        ? `a script looks for embeds, and may speak to this one: ${placeWords(refusal.place)}`
+        : `a script goes by it (“${refusal.by}”), and may speak to it: ${placeWords(refusal.place)}`;
+    case 'draws-icons':
+      return 'it draws icons: another font has no such signs, and would show boxes in their place';
+    case 'sometimes-shown':
+      return 'a style names it on some screens only: on others it would be asked for in vain';
+    case 'height-set':
+      return refusal.by === '*'
+        ? 'not all styles of the page can be read: one may set its height'
+        : `a style may set its height (${refusal.by}), and a size in the markup would put it out of shape`;
   }
 }
 

@@ -1,7 +1,7 @@
 import { HEADLINE_NAMES, type HeadlineKey } from '../measure/headline.ts';
 import { capital, ms } from '../path/words.ts';
 import { matchText, type Plan } from '../treat/plan.ts';
-import { treatmentLabel } from '../treat/treatments/index.ts';
+import { treatmentLabel, treatmentOf } from '../treat/treatments/index.ts';
 import type { LeftLine, WhatIsLeft } from '../trial/what-is-left.ts';
 import { billWords } from './bill.ts';
 
@@ -26,8 +26,11 @@ export function leftTodo(line: LeftLine, plan: Plan, documentUrl: string): strin
   if (line.treatedMs < LEAST_LEFT_MS) return line.asIsMs >= LEAST_LEFT_MS ? 'gone' : '';
   const { url, kind } = line;
   const rule = url === undefined ? undefined : plan.rules.find((one) => matchText(one.match) === url);
-  if (rule?.on && rule.treatment !== 'as-authored')
-    return `already: ${treatmentLabel(rule.kind, rule.treatment)}`;
+  if (rule?.on && rule.treatment !== 'as-authored') {
+    const already = `already: ${treatmentLabel(rule.kind, rule.treatment)}`;
+    // It is waited for as before, if not as long: why is still to be told.
+    return treatmentOf(rule.kind, rule.treatment)?.onlySooner ? `${already}. ${rule.reason}` : already;
+  }
   if (rule) return rule.reason;
   if (url === undefined || url === documentUrl) {
     if (kind === 'server' || kind === 'connect' || kind === 'redirect')

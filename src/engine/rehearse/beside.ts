@@ -51,6 +51,12 @@ export interface DeviceMask {
   picture: boolean;
 }
 
+/** What is held against nothing, as it depends on the order of arrival. */
+interface Races {
+  before: Mask;
+  after: Mask;
+}
+
 /** What a page does by itself on a device, while nobody does anything. */
 interface Unrest {
   sorts: readonly Restless[];
@@ -85,6 +91,7 @@ export class Beside {
   #authored = new Map<string, Promise<SteadyLook>>();
   #unrest = new Map<VisitDevice, Promise<Unrest>>();
   #masks = new Map<string, Promise<DeviceMask>>();
+  #raced: Promise<Races> | null = null;
   /** Of what is done early, by what is masked for it: whether it was there to be done so, in the arm held last. */
   #early = new Map<string, boolean>();
 
@@ -194,27 +201,49 @@ export class Beside {
   /** What the page as authored is not twice, and what of it depends on the order of arrival. */
   async #findMask({ device, deed }: Setting): Promise<DeviceMask> {
     const setting = { device, order: AS_RECORDED, deed, words: '' };
-    const orders = this.#orders.filter((one) => one.device === device && !one.order.failing);
-    const [one, other, ...others] = await Promise.all([
+    const [one, other, { mask: byItself }, races] = await Promise.all([
       this.#authoredLook(setting),
       this.#look(this.#authoredArm, setting),
-      ...orders.map((each) => this.#authoredLook(each)),
+      this.#unrestOn(device),
+      this.#races(),
     ]);
-    const { mask: byItself } = await this.#unrestOn(device);
     const twice = (key: 'before' | 'after'): Mask => {
       const [first, second] = [one[key], other[key]];
       if (!first || !second) return NO_MASK;
-      return withRaces(
-        joined(maskOf(first, second), byItself),
-        first,
-        others.flatMap((each) => each[key] ?? []),
-      );
+      return joined(joined(maskOf(first, second), byItself), races[key]);
     };
     return {
       before: twice('before'),
       after: twice('after'),
       picture: (await picturesDiffer(one, other)) > PICTURE_SHARE,
     };
+  }
+
+  /** What of the page as authored depends on the order of arrival: on whichever device that shows, it is so on all. */
+  #races(): Promise<Races> {
+    this.#raced ??= this.#findRaces();
+    return this.#raced;
+  }
+
+  async #findRaces(): Promise<Races> {
+    const orders = this.#orders.filter((one) => !one.order.failing);
+    const found = await Promise.all(
+      orders.map(async (setting): Promise<Races> => {
+        const [recorded, other] = await Promise.all([
+          this.#authoredLook({ ...setting, order: AS_RECORDED }),
+          this.#authoredLook(setting),
+        ]);
+        const of = (key: 'before' | 'after') => {
+          const [one, two] = [recorded[key], other[key]];
+          return one && two ? withRaces(NO_MASK, one, [two]) : NO_MASK;
+        };
+        return { before: of('before'), after: of('after') };
+      }),
+    );
+    return found.reduce(
+      (all, { before, after }) => ({ before: joined(all.before, before), after: joined(all.after, after) }),
+      { before: NO_MASK, after: NO_MASK },
+    );
   }
 
   /** What is not the same twice without anything done is not so with it either; the rest shows once it differs. */

@@ -39,7 +39,7 @@ export async function perform(
       return;
     case 'tap':
     case 'early tap':
-      await tap(visit, deed.on, touch);
+      await gates.whileTouched(async () => void (await tap(visit, deed.on, touch)));
       return;
     case 'hover':
       await atPoint(visit, deed.on, ({ x, y }) => page.mouse.move(x, y));
@@ -48,7 +48,7 @@ export async function perform(
       await page.keyboard.press(ONLY_A_KEY);
       return;
     case 'press':
-      if (await inPage.call('focusOn', deed.on)) await page.keyboard.press('Enter');
+      if (await inPage.call('focusOn', deed.on)) await gates.whileTouched(() => page.keyboard.press('Enter'));
       return;
     case 'type':
       if (!(await inPage.call('focusOn', deed.on))) return;

@@ -26,6 +26,8 @@ export class Gatekeeper {
   #timer: ReturnType<typeof setInterval> | null = null;
   #early: (() => Promise<void>) | null = null;
   #acting = false;
+  /** Scripts that were asked for during a touch, while there is one. */
+  #duringTouch: (() => Promise<void>)[] | null = null;
   readonly asked: string[] = [];
   /** What the archive holds no answer to, without what only counts. */
   readonly unanswered: string[] = [];
@@ -43,6 +45,21 @@ export class Gatekeeper {
   /** Does something once, before the first of what is held back is let go, when all else rests. */
   beforeRelease(act: () => Promise<void>): void {
     this.#early = act;
+  }
+
+  /**
+   * Does something that takes a visitor a tenth of a second: no line brings a script that is asked for at its beginning
+   * before its end, though this one could.
+   */
+  async whileTouched(act: () => Promise<void>): Promise<void> {
+    const waiting: (() => Promise<void>)[] = [];
+    this.#duringTouch = waiting;
+    try {
+      await act();
+    } finally {
+      this.#duringTouch = null;
+      for (const answer of waiting) void answer();
+    }
   }
 
   async attach(session: CDPSession): Promise<void> {
@@ -67,7 +84,8 @@ export class Gatekeeper {
     const rank = kind === 'document' ? 0 : this.#order.rank(url, kind);
     const answer = () => this.#answer(session, event);
     if (rank === 0) {
-      void answer();
+      if (this.#duringTouch && kind === 'script') this.#duringTouch.push(answer);
+      else void answer();
       return;
     }
     this.#held.push({ rank, answer });

@@ -13,10 +13,11 @@ import { activeRules, type Plan, type PlanRule } from '../../core/treat/plan.ts'
 import { ownFileRefusal } from '../../core/treat/policy.ts';
 import type { Exception, Rehearsal } from '../../core/rehearse/rehearsal.ts';
 import type { Scene } from '../../core/treat/treatment.ts';
+import { treatmentOf } from '../../core/treat/treatments/index.ts';
 import { overridesOf } from '../replay/overrides.ts';
 import { Beside, type Arm, type Setting, type Told } from './beside.ts';
 import type { StageRequest } from './rehearsal-stage.ts';
-import { deedSettings, DEVICES, earlySettings, orderSettings, ownSettings } from './settings.ts';
+import { deedSettings, DEVICES, earlySettings, orderSettings, ownSettings, type Device } from './settings.ts';
 import { StagePool } from './stage-pool.ts';
 
 export interface RehearsalRequest {
@@ -29,6 +30,8 @@ export interface RehearsalRequest {
   checks: readonly OwnCheck[];
   /** What other pages' captures answer, for what is asked for ahead. */
   answers?: readonly NextAnswer[];
+  /** What it is held on; on a phone and on a laptop where this is not said. */
+  devices?: readonly Device[];
   onProgress?: (step: string, done: number, of: number) => void;
   signal?: AbortSignal;
 }
@@ -196,12 +199,13 @@ class Rehearsing {
   }
 
   async #deeds(): Promise<Setting[]> {
+    const { devices = DEVICES } = this.#request;
     const authored = this.#armOf({ ...this.#request.plan, rules: [] });
-    const atRest = await deedSettings(this.#pool, pageOf(this.#request), authored, DEVICES);
+    const atRest = await deedSettings(this.#pool, pageOf(this.#request), authored, devices);
     const { plan } = this.#request;
     const scripts = activeRules(plan).some((rule) => rule.kind === 'script');
     return [
-      ...ownSettings(this.#request.checks),
+      ...ownSettings(this.#request.checks, devices),
       ...(scripts ? earlySettings(atRest, touchedBy(this.#request)) : []),
       ...atRest,
     ];
@@ -272,7 +276,8 @@ function pageOf({ capture, bodies, state, signal }: RehearsalRequest): StageRequ
 function ordersOf(request: RehearsalRequest): Setting[] {
   const waits = activeRules(request.plan).some((rule) => rule.treatment === 'delay');
   const touched = touchedBy(request);
-  return orderSettings(pageOf(request), touched, waits, touched.length ? gateFor(request) : null);
+  const gate = touched.length ? gateFor(request) : null;
+  return orderSettings(pageOf(request), touched, waits, gate, request.devices);
 }
 
 /** A file that the page may stop for in its middle; null where its policies or its markup have no room for one. */
@@ -284,8 +289,12 @@ function gateFor({ scene: { page } }: RehearsalRequest): string | null {
 
 /** Addresses of the files that a plan touches or adds. */
 function touchedBy({ scene, plan }: RehearsalRequest): string[] {
-  const touched = activeRules(plan).flatMap((rule) =>
-    (rule.kind === 'script' || rule.kind === 'stylesheet') && 'url' in rule.match ? [rule.match.url] : [],
+  const touched = activeRules(plan).flatMap(({ kind, match, treatment }) =>
+    (kind === 'script' || kind === 'stylesheet') &&
+    'url' in match &&
+    !treatmentOf(kind, treatment)?.onlySooner
+      ? [match.url]
+      : [],
   );
   const added = applyPlan(scene, plan).files.flatMap(({ isNew, url }) => (isNew ? [url] : []));
   return [...touched, ...added];

@@ -33,6 +33,7 @@ export function orderSettings(
   touched: readonly string[],
   waits: boolean,
   gate: string | null = null,
+  devices: readonly Device[] = DEVICES,
 ): Setting[] {
   const own = new URL(capture.documentUrl).hostname;
   const hosts = [...new Set(capture.exchanges.map((one) => new URL(one.url).hostname))]
@@ -40,7 +41,7 @@ export function orderSettings(
     .slice(0, MOST_HOSTS);
   const all = arrivalOrders(touched, hosts, gate);
   const plainest = all.filter((one) => /^(recorded|reversed)$/.test(one.id));
-  return DEVICES.flatMap(({ device, words }) =>
+  return devices.flatMap(({ device, words }) =>
     (device === PHONE.device ? all : plainest).map((order) => ({
       device,
       order,
@@ -76,9 +77,9 @@ export async function deedSettings(
 }
 
 /** What the developer wrote down, on each device. */
-export function ownSettings(checks: readonly OwnCheck[]): Setting[] {
+export function ownSettings(checks: readonly OwnCheck[], devices: readonly Device[]): Setting[] {
   return checks.flatMap((check) =>
-    DEVICES.map(({ device, words }) => {
+    devices.map(({ device, words }) => {
       const deed = { kind: 'own', check } as const;
       return { device, order: AS_RECORDED, deed, words: `${words}, ${deedWords(deed)}` };
     }),

@@ -36,6 +36,11 @@ export const CAPTURE = recordKind<Capture>({
       ...before,
       observations: { ...(before['observations'] as object), imagesBelow: [] },
     }),
+    // Nor which embeds did.
+    (before) => ({
+      ...before,
+      observations: { ...(before['observations'] as object), embedsBelow: [] },
+    }),
   ],
   shape: v.looseObject({
     url: v.string(),

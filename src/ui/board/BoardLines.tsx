@@ -75,6 +75,7 @@ export function PageLine({
     <div role="row" className="board-row" aria-selected={selected} style={style}>
       <span role="cell" className="board-name">
         <Link
+          prefetch={false}
           href={`/pages/${row.id}/${row.paintMs === null ? 'measure' : 'map'}?conditions=${conditionsId}`}
         >
           {row.name}
@@ -84,7 +85,7 @@ export function PageLine({
         <button
           type="button"
           className="family"
-          aria-label={`Family of ${row.name}`}
+          aria-label={`Family of ${row.name}: ${row.family || 'no family'}`}
           onClick={() => named('family')}
         >
           {row.family || 'no family'}
@@ -100,7 +101,7 @@ export function PageLine({
         {row.wireBytes === null ? '–' : bytes(row.wireBytes)}
       </span>
       <span role="cell">{stateOf(row, job)}</span>
-      <span role="cell" className="number">
+      <span role="cell" className="number acts">
         <PageActions row={row} movable={movable} onName={named} />
       </span>
     </div>

@@ -41,6 +41,8 @@ export function PageList({
     count: lines.length,
     estimateSize: (index) => (lines[index]?.kind === 'site' ? SITE_HEIGHT : PAGE_HEIGHT),
     scrollMargin: top,
+    // As the server sees it: the first rows stand in the document.
+    initialRect: { width: 1_280, height: 800 },
     overscan: 12,
   });
   const selected = lines.findIndex((line) => line.kind === 'page' && line.row.id === selectedId);
@@ -53,7 +55,7 @@ export function PageList({
       ...lines.flatMap((line) =>
         line.kind === 'page' ? [shownPaint(line.row) ?? 0, treatedPaint(line.row) ?? 0] : [],
       ),
-    ) * 1.18;
+    ) * 1.5;
   const lastJob = new Map<number, Job>();
   for (const job of jobs) if (job.pageId !== null) lastJob.set(job.pageId, job);
 

@@ -34,7 +34,13 @@ export function CodeView({
           highlightActiveLineGutter: false,
           syntaxHighlighting: false,
         }}
-        extensions={[EditorView.lineWrapping, INK, WEIGHTS, ...(extension ? [extension] : [])]}
+        extensions={[
+          EditorView.lineWrapping,
+          EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
+          INK,
+          WEIGHTS,
+          ...(extension ? [extension] : []),
+        ]}
       />
     </div>
   );

@@ -6,6 +6,7 @@ import { REST_WORDS } from '@/core/fold/late-rest';
 import { whyKept } from '@/core/fold/why-kept';
 import { fileNameOf } from '@/core/path/party';
 import { bytes, count } from '@/core/path/words';
+import { downloadName } from '@/core/words/download-name';
 import type { FoldView } from '@/usecases/fold-view';
 import { call, useStage } from '../api';
 import { when } from '../figures';
@@ -119,7 +120,7 @@ function Folded({ data, ...props }: StageProps & { data: FoldView }) {
         <Button
           variant="outlined"
           href={`data:text/css;charset=utf-8,${encodeURIComponent(data.css)}`}
-          download="fold.css"
+          download={downloadName(props.pageName, 'fold', 'css', new Date())}
         >
           Download
         </Button>

@@ -3,6 +3,7 @@ import Button from '@mui/material/Button';
 import { bytes } from '@/core/path/words';
 import type { HandoffView } from '@/usecases/handoff-view';
 import { useStage } from '../api';
+import { ChangeText } from '../parts/ChangeText';
 import { CodeView } from '../parts/CodeView';
 import { CopyButton } from '../parts/CopyButton';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
@@ -53,8 +54,7 @@ function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffVie
                 <span style={{ flex: 1 }} />
                 <CopyButton text={change.after} />
               </div>
-              {change.before ? <pre className="before">− {change.before.slice(0, 1_000)}</pre> : null}
-              <pre className="after">+ {change.after.slice(0, 1_500) || '(left out)'}</pre>
+              <ChangeText change={change} most={1_500} />
             </div>
           ))}
         </section>

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import type { Footnote } from '@/store/footnotes';
 import type { MapView } from '@/usecases/map-view';
 import { call } from '../api';
+import { mapQuestion } from '../questions';
 import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 import { Chart } from './map/Chart';
@@ -20,12 +21,10 @@ import { useMapRows } from './map/useMapRows';
 export function MapStage(props: StageProps) {
   const [paint, setPaint] = useState<string | null>(null);
   const [against, setAgainst] = useState<number | null>(null);
+  const { key, path } = mapQuestion(props.pageId, props.conditionsId, paint, against);
   const query = useQuery({
-    queryKey: ['page', props.pageId, 'map', props.conditionsId, paint, against],
-    queryFn: () =>
-      call<MapView | null>(
-        `/api/pages/${props.pageId}/map?conditions=${props.conditionsId}${paint === null ? '' : `&paint=${paint}`}${against === null ? '' : `&against=${against}`}`,
-      ),
+    queryKey: key,
+    queryFn: () => call<MapView | null>(path),
     placeholderData: (before) => before,
   });
   return (
@@ -87,7 +86,7 @@ function Mapped({
         />
         <TakeAway paint={paint} onNote={() => noteOn(aboutPage)} {...of} />
       </main>
-      <aside className="side" aria-label="Evidence">
+      <aside className="side" aria-label="Evidence" tabIndex={0}>
         {chosen ? (
           <Evidence
             key={keyOf(chosen)}
@@ -125,17 +124,13 @@ function TakeAway({
 }: Pick<StageProps, 'pageId' | 'conditionsId'> & { paint: string; onNote: () => void }) {
   return (
     <div className="row">
-      <a
-        className="box"
-        href={`/api/pages/${pageId}/report?conditions=${conditionsId}`}
-        download="report.html"
-      >
+      <a className="box" href={`/api/pages/${pageId}/report?conditions=${conditionsId}`} download>
         Report to share
       </a>
       <a
         className="box"
         href={`/api/pages/${pageId}/assets.csv?conditions=${conditionsId}&paint=${paint}`}
-        download="assets.csv"
+        download
       >
         Assets as CSV
       </a>

@@ -91,7 +91,7 @@ function Measured({ data, ...props }: StageProps & { data: MeasureView }) {
           <Button
             variant="outlined"
             href={`/api/pages/${props.pageId}/har?conditions=${props.conditionsId}`}
-            download="page.har"
+            download
           >
             Download as HAR
           </Button>

@@ -97,7 +97,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
           onSwitch={(id, on) => change(id, { on })}
         />
       </main>
-      <aside className="side" aria-label="Evidence">
+      <aside className="side" aria-label="Evidence" tabIndex={0}>
         {chosen ? (
           <RuleDetail
             key={chosen.rule.id}

@@ -8,6 +8,7 @@ import { atRest } from './at-rest.ts';
 import { defer } from './defer.ts';
 import { delay } from './delay.ts';
 import { dnsPrefetch } from './dns-prefetch.ts';
+import { embedLate } from './embed-late.ts';
 import { foldCssHeld } from './fold-css-held.ts';
 import { foldCssLate } from './fold-css-late.ts';
 import { imageEarly } from './image-early.ts';
@@ -28,6 +29,7 @@ import { preconnect } from './preconnect.ts';
 import { prefetch } from './prefetch.ts';
 import { prefetchOnPress } from './prefetch-on-press.ts';
 import { preload } from './preload.ts';
+import { scriptEarly } from './script-early.ts';
 import { swapPreload } from './swap-preload.ts';
 import { swap } from './swap.ts';
 import { waits } from './waits.ts';
@@ -44,6 +46,7 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
     atRest,
     delay,
     inlineScript,
+    scriptEarly,
     modulesEarly,
     ownHostScript,
     leftOutScript,
@@ -61,6 +64,7 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
   ],
   font: [asAuthored('font'), swap, preload, swapPreload],
   image: [asAuthored('image'), imageEarly, imageEarlyWithRoom, imageRoom, imageLate, imageLateWithRoom],
+  embed: [asAuthored('embed'), embedLate],
   host: [asAuthored('host'), preconnect, dnsPrefetch],
   next: [asAuthored('next'), prefetch, prefetchOnPress],
 };

@@ -12,6 +12,7 @@ export const modulesEarly: Treatment<'script'> = {
   kind: 'script',
   label: 'its modules asked for at once',
   settings: NO_SETTINGS,
+  onlySooner: true,
   isFor: (script, scene) => modulesOf(script, scene).length > 0,
   refuses: () => null,
   note: () => 'they share the line with what else is on its way',

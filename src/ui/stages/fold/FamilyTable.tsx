@@ -87,7 +87,9 @@ function PageLine({
   return (
     <tr>
       <td>
-        <Link href={`/pages/${page.pageId}/fold?conditions=${conditionsId}`}>{page.name}</Link>
+        <Link prefetch={false} href={`/pages/${page.pageId}/fold?conditions=${conditionsId}`}>
+          {page.name}
+        </Link>
       </td>
       <td className="number">
         {figure

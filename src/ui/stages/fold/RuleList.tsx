@@ -33,6 +33,8 @@ export function RuleList({
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW_HEIGHT,
     overscan: 8,
+    // As the server sees it: the first rules stand in the document.
+    initialRect: { width: 900, height: 330 },
   });
   return (
     <>
@@ -57,38 +59,49 @@ export function RuleList({
                 className={first ? 'rule first' : 'rule'}
                 style={{ height: ROW_HEIGHT, transform: `translateY(${item.start}px)` }}
               >
-                <code className="what">
-                  {rule.context ? <span className="muted">{rule.context} </span> : null}
-                  {rule.selector}
-                </code>
-                <span className="from">
-                  {fileNameOf(rule.sheetUrl)}, line {rule.line}
-                </span>
-                <span className="why">{whyKept(rule)}</span>
-                <span className="size">{bytes(rule.bytes)}</span>
-                <span className="act">
-                  {rule.reason === 'named' ? null : (
-                    <>
-                      <Button
-                        onClick={() => onDecide({ verb: 'keep', by: 'rule', what: rule.selector })}
-                        aria-label={`Always keep ${rule.selector}`}
-                      >
-                        Keep
-                      </Button>
-                      <Button
-                        onClick={() => onDecide({ verb: 'leave-out', by: 'rule', what: rule.selector })}
-                        aria-label={`Leave out ${rule.selector}`}
-                      >
-                        Leave out
-                      </Button>
-                    </>
-                  )}
-                </span>
+                <RuleLine rule={rule} onDecide={onDecide} />
               </div>
             );
           })}
         </div>
       </div>
+    </>
+  );
+}
+
+/** A kept rule: what it is, from where, why it is kept, and what may be decided of it. */
+function RuleLine({ rule, onDecide }: { rule: KeptRule; onDecide: (decision: FoldDecision) => void }) {
+  return (
+    <>
+      <code className="what">
+        {rule.context ? <span className="muted">{rule.context} </span> : null}
+        {rule.selector}
+      </code>
+      <span className="from">
+        {fileNameOf(rule.sheetUrl)}, line {rule.line}
+      </span>
+      <span className="why" title={whyKept(rule)}>
+        {whyKept(rule)}
+      </span>
+      <span className="size">{bytes(rule.bytes)}</span>
+      <span className="act">
+        {rule.reason === 'named' ? null : (
+          <>
+            <Button
+              onClick={() => onDecide({ verb: 'keep', by: 'rule', what: rule.selector })}
+              aria-label={`Always keep ${rule.selector}`}
+            >
+              Keep
+            </Button>
+            <Button
+              onClick={() => onDecide({ verb: 'leave-out', by: 'rule', what: rule.selector })}
+              aria-label={`Leave out ${rule.selector}`}
+            >
+              Leave out
+            </Button>
+          </>
+        )}
+      </span>
     </>
   );
 }

@@ -28,7 +28,9 @@ export function SheetBars({
             <th className="number">Source</th>
             <th className="number">Rules kept</th>
             <th>What needs it above the fold</th>
-            <th />
+            <th>
+              <span className="visually-hidden">What is done</span>
+            </th>
           </tr>
         </thead>
         <tbody>

@@ -71,7 +71,11 @@ export function AssetRow({
           <b style={{ fontWeight: 600 }}>{asset.name}</b>{' '}
           <span className="muted">{shortHost(asset.host)}</span>
         </div>
-        {tall ? <div className="why">{asset.evidence}</div> : null}
+        {tall ? (
+          <div className="why" title={asset.evidence}>
+            {asset.evidence}
+          </div>
+        ) : null}
       </span>
     </button>
   );

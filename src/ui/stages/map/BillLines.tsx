@@ -145,12 +145,16 @@ function LineRow({
         <button
           type="button"
           className="plain-link muted"
-          aria-label={`Footnote on ${segment.label}`}
+          aria-label={`note on ${segment.label}`}
           onClick={onNote}
         >
           note
         </button>{' '}
-        {treat === null ? null : <Link href={treat}>treat</Link>}
+        {treat === null ? null : (
+          <Link prefetch={false} href={treat}>
+            treat
+          </Link>
+        )}
       </td>
     </tr>
   );

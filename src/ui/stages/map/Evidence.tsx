@@ -45,7 +45,7 @@ export function Evidence({
         </p>
       ) : null}
       <div className="row">
-        <Link className="box" href={treatmentOf(pageId, conditionsId, asset.url)}>
+        <Link prefetch={false} className="box" href={treatmentOf(pageId, conditionsId, asset.url)}>
           Treat it
         </Link>
         <Button variant="outlined" onClick={onNote}>
@@ -109,7 +109,7 @@ function Closer({
       {view.source ? (
         <details>
           <summary>Where it is asked for: {fileNameOf(view.source.url)}</summary>
-          <pre className="snippet">
+          <pre className="snippet" tabIndex={0}>
             {view.source.lines.map((line) => (
               <div key={line.number} className={line.number === view.source!.line ? 'here' : ''}>
                 {String(line.number).padStart(4)} {line.text}

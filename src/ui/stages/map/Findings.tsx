@@ -43,7 +43,7 @@ export function Findings({ findings, onPick }: { findings: Finding[]; onPick: (u
                       <button
                         type="button"
                         className="key"
-                        aria-label={`Show ${finding.urls[0]}`}
+                        aria-label={`show ${finding.urls[0]}`}
                         onClick={() => onPick(finding.urls[0]!)}
                       >
                         show
@@ -53,7 +53,7 @@ export function Findings({ findings, onPick }: { findings: Finding[]; onPick: (u
                       <button
                         type="button"
                         className="key"
-                        aria-label={`Name the owner of ${finding.domains.join(', ')}`}
+                        aria-label={`whose? Name the owner of ${finding.domains.join(', ')}`}
                         onClick={() => setNaming(finding.domains!)}
                       >
                         whose?

@@ -80,7 +80,7 @@ export function RowFilter({
             type="button"
             className={`kind toggle ${shown.hiddenKinds.has(kind) ? 'off' : ''}`}
             aria-pressed={!shown.hiddenKinds.has(kind)}
-            aria-label={`Show ${kind}`}
+            aria-label={`${KIND_MARK[kind] ?? kind}: show`}
             onClick={() => onShow({ ...shown, hiddenKinds: toggled(shown.hiddenKinds, kind) })}
           >
             {KIND_MARK[kind]}

@@ -25,6 +25,8 @@ export function Timeline({ data, rows }: { data: MapView; rows: MapRows }) {
     scrollPaddingStart: 12,
     scrollPaddingEnd: 12,
     overscan: 10,
+    // As the server sees it: the first assets stand in the document.
+    initialRect: { width: 1_280, height: 800 },
   });
   const follow = useEffectEvent((key: string) => {
     const index = lines.findIndex((line) => line.kind === 'asset' && keyOf(line.asset) === key);

@@ -6,7 +6,7 @@ import { Heat } from './Heat';
 /** What stands behind the figures: how far to trust them, what came late, what the largest paint waited for. */
 export function Circumstances({ data }: { data: MeasureView }) {
   return (
-    <aside className="side" aria-label="Behind the figures">
+    <aside className="side" aria-label="Behind the figures" tabIndex={0}>
       <h2>How far to trust them</h2>
       {data.quality.map((sentence) => (
         <p key={sentence} style={{ margin: '4px 0' }}>

@@ -65,7 +65,7 @@ function Frames({
   const place = (time: number) => `calc(${LEFT}px + (100% - ${LEFT + RIGHT}px) * ${time / end})`;
   return (
     <div className="frames">
-      {shownFrames(frames, end / 15).map((frame) => (
+      {shownFrames(frames, end / 11).map((frame) => (
         <button
           type="button"
           key={frame.id}

@@ -51,7 +51,7 @@ export function VisitorsStrip({
           <text
             x={x(value)}
             y={8}
-            fontSize={9}
+            fontSize={11}
             textAnchor={x(value) > WIDTH - 14 ? 'end' : x(value) < 14 ? 'start' : 'middle'}
             fill="var(--muted)"
           >

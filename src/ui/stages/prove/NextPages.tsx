@@ -69,7 +69,9 @@ function Tried({ data, ...props }: StageProps & { data: NextView }) {
               <th className="number" title="First content of this page: asked for ahead less without">
                 Change here, ms
               </th>
-              <th />
+              <th>
+                <span className="visually-hidden">What is done</span>
+              </th>
             </tr>
           </thead>
           <tbody>

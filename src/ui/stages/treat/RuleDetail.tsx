@@ -5,6 +5,7 @@ import type { OwnDecision } from '@/core/treat/decisions';
 import type { Offer } from '@/core/treat/offers';
 import type { Match, PlanRule } from '@/core/treat/plan';
 import type { TreatRow } from '@/usecases/treat-view';
+import { ChangeText } from '../../parts/ChangeText';
 import type { StageProps } from '../../parts/StageFrame';
 import { HoldFor } from './HoldFor';
 import { nameOf } from './rule-names';
@@ -28,7 +29,7 @@ export const TREATMENT_KEYS: Readonly<Record<string, string>> = {
   late: 't',
   'own-media': 'v',
   'imports-early': 'e',
-  'modules-early': 'e',
+  'modules-early': 'm',
   early: 'e',
   room: 'v',
   'early-with-room': 'b',
@@ -120,8 +121,7 @@ export function RuleDetail({
       {row.changes.map((change, index) => (
         <div className="change" key={index}>
           <span className="muted">{change.where}</span>
-          {change.before ? <pre className="before">− {change.before.slice(0, 400)}</pre> : null}
-          <pre className="after">+ {change.after.slice(0, 700) || '(left out)'}</pre>
+          <ChangeText change={change} most={700} />
         </div>
       ))}
     </>

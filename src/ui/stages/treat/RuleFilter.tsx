@@ -17,6 +17,7 @@ export const KIND_MARKS: readonly (readonly [RuleKind, string])[] = [
   ['script', 'JS'],
   ['font', 'FONT'],
   ['image', 'IMG'],
+  ['embed', 'EMB'],
   ['host', 'HOST'],
   ['next', 'NEXT'],
 ];
@@ -58,7 +59,7 @@ export function RuleFilter({ shown, onShow }: { shown: RulesShown; onShow: (show
             type="button"
             className={`kind toggle ${shown.kinds.has(kind) ? '' : 'off'}`}
             aria-pressed={shown.kinds.has(kind)}
-            aria-label={kind === 'next' ? 'Show what next pages need' : `Show ${kind}s`}
+            aria-label={`${mark}: show ${kind === 'next' ? 'what next pages need' : `${kind}s`}`}
             onClick={() => toggle(kind)}
           >
             {mark}

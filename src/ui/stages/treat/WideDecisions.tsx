@@ -21,7 +21,7 @@ export function WideDecisions({ decisions, pageId }: { decisions: readonly WideS
         <WideDecision key={one.id} decision={one} />
       ))}
       <p style={{ margin: '6px 0 0' }}>
-        <a className="box" href={`/api/pages/${pageId}/decisions`} download="decisions.json">
+        <a className="box" href={`/api/pages/${pageId}/decisions`} download>
           Decisions as a file
         </a>
       </p>

@@ -1,9 +1,22 @@
 import { notFound } from 'next/navigation';
 import { PageScreen } from '@/ui/PageScreen';
+import { stageScreen } from '@/ui/questions';
 import { isStage } from '@/ui/stage-names';
+import { conditionsIn, type Asked } from '../../../conditions-in';
+import { FirstAnswers } from '../../../FirstAnswers';
 
-export default async function StagePage({ params }: { params: Promise<{ id: string; stage: string }> }) {
+export default async function StagePage({
+  params,
+  searchParams,
+}: {
+  params: Promise<{ id: string; stage: string }>;
+  searchParams: Asked;
+}) {
   const { id, stage } = await params;
-  if (!/^\d+$/.test(id) || !isStage(stage)) notFound();
-  return <PageScreen pageId={Number(id)} stage={stage} />;
+  if (!/^\d{1,9}$/.test(id) || !isStage(stage)) notFound();
+  return (
+    <FirstAnswers to={stageScreen(Number(id), stage, await conditionsIn(searchParams))}>
+      <PageScreen pageId={Number(id)} stage={stage} />
+    </FirstAnswers>
+  );
 }

@@ -1,19 +1,20 @@
-import { answer, orElse, readConditions, readId, readTarget } from '../../../answer';
+import { answer, asDownload, orElse, readConditions, readId, readTarget } from '../../../answer';
 
 type Context = { params: Promise<{ id: string }> };
 
 /** The asset table as CSV. */
 export const GET = (request: Request, { params }: Context) =>
   answer(async (database, read) => {
+    const id = readId((await params).id);
     const conditions = await readConditions(request, database);
     const table = orElse(
-      await read('asset table', readId((await params).id), conditions, readTarget(request)),
+      await read('asset table', id, conditions, readTarget(request)),
       'The page was not measured yet: there is nothing to write.',
     );
-    return new Response(table, {
-      headers: {
-        'content-type': 'text/csv; charset=utf-8',
-        'content-disposition': 'attachment; filename="assets.csv"',
-      },
+    return asDownload(database, id, {
+      what: 'assets',
+      extension: 'csv',
+      type: 'text/csv; charset=utf-8',
+      body: table,
     });
   });

@@ -3,7 +3,7 @@ import { sameMatch, type Plan } from '@/core/treat/plan';
 import { decide, decisionsFor } from '@/store/decisions';
 import { dropPlan } from '@/store/proofs';
 import { findPage } from '@/store/sites';
-import { answer, orElse, readBody, readConditions, readId, Refusal } from '../../../answer';
+import { answer, asDownload, orElse, readBody, readConditions, readId, Refusal } from '../../../answer';
 import { WIDE_DECISION } from '../../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
@@ -52,10 +52,10 @@ export const GET = (_request: Request, { params }: Context) =>
       wistrelDecisions: 1,
       decisions: decisions.map(({ id: _id, ...decision }) => decision),
     };
-    return new Response(`${JSON.stringify(file, null, 2)}\n`, {
-      headers: {
-        'content-type': 'application/json',
-        'content-disposition': 'attachment; filename="decisions.json"',
-      },
+    return asDownload(database, page.id, {
+      what: 'decisions',
+      extension: 'json',
+      type: 'application/json',
+      body: `${JSON.stringify(file, null, 2)}\n`,
     });
   });

@@ -1,0 +1,35 @@
+import { resolve } from '../html/assets.ts';
+import type { HtmlElement } from '../html/document.ts';
+import type { CapturedPage } from '../page/captured-page.ts';
+
+/** Another page that `<iframe>` elements of this one show: a map, a film, a chat. */
+export interface PageEmbed {
+  url: string;
+  elements: readonly HtmlElement[];
+  /** Whether it stood on the first screen when the page was captured; null where it stood nowhere, or nobody looked. */
+  aboveFold: boolean | null;
+}
+
+/** The pages that a page shows in itself, in the order of their first elements; what scripts put in is theirs. */
+export function readEmbeds(page: CapturedPage): PageEmbed[] {
+  const { boxes, embedsBelow } = page.capture.observations;
+  const above = new Set(boxes.flatMap((box) => (box.tag === 'iframe' && box.url ? [box.url] : [])));
+  const embeds = new Map<string, PageEmbed>();
+  for (const element of page.document.elements) {
+    const { src } = element.attributes;
+    if (element.tag !== 'iframe' || element.inert || src === undefined) continue;
+    const url = resolve(src, page.baseUrl);
+    if (url === null || !/^https?:/.test(url)) continue;
+    embeds.set(url, {
+      url,
+      elements: [...(embeds.get(url)?.elements ?? []), element],
+      aboveFold: above.has(url) ? true : embedsBelow.includes(url) ? false : null,
+    });
+  }
+  return [...embeds.values()];
+}
+
+/** What a page calls an embed: its title, which is there for those who do not see it. */
+export function embedName({ elements }: PageEmbed): string | null {
+  return elements.map((one) => one.attributes['title']?.trim()).find(Boolean) ?? null;
+}

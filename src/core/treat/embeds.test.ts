@@ -1,0 +1,77 @@
+import { expect, it } from 'vitest';
+import { madePage } from '../../../tests/engine/made-capture.ts';
+import { readPageAssets } from '../page/page-assets.ts';
+import { applyPlan } from './apply.ts';
+import { loneOffers } from './offers.ts';
+import type { Plan, PlanRule } from './plan.ts';
+import { recommendPlan } from './recommend.ts';
+import { sceneOf } from './scene.ts';
+
+const CHART = 'https://charts.test/route?to=orrask';
+const EMBED = `<iframe src="${CHART}" title="Chart of the route" width="720" height="320"></iframe>`;
+const box = { x: 0, y: 0, width: 720, height: 320 };
+
+/** A page with an embed that stands further down, unless it is said to stand elsewhere. */
+function sceneWith(html: string, files = {}, stands: 'above' | 'below' | 'nowhere' = 'below') {
+  const boxes =
+    stands === 'above' ? [{ element: 'iframe', tag: 'iframe', url: CHART, box, natural: null }] : [];
+  const observations = { boxes, embedsBelow: stands === 'below' ? [CHART] : [] };
+  return sceneOf(readPageAssets(madePage(html, files, { observations }), []), null);
+}
+const late = (html: string, files = {}, stands?: 'above' | 'nowhere') =>
+  loneOffers(sceneWith(html, files, stands), 'embed', { url: CHART }).find((one) => one.treatment === 'late');
+
+it('comes late where it stands further down, and is what it was besides', () => {
+  const scene = sceneWith(`<head></head><h1>Quay</h1>${EMBED}`);
+  const plan = recommendPlan(scene);
+  expect(plan.rules).toEqual([
+    expect.objectContaining({ kind: 'embed', treatment: 'late', on: true, match: { url: CHART } }),
+  ]);
+  expect(plan.rules[0]!.reason).toMatch(/^“Chart of the route” stands further down/);
+  const { html, takenOut } = applyPlan(scene, plan);
+  expect(new TextDecoder().decode(html)).toBe(
+    `<head></head><h1>Quay</h1>${EMBED.replace('"320"', '"320" loading="lazy"')}`,
+  );
+  expect(takenOut).toEqual([CHART]);
+});
+
+it('is as authored on the first screen, where nobody saw it, and where it is late already', () => {
+  expect(late(EMBED, {}, 'above')?.refused).toMatch(/first screen/);
+  expect(late(EMBED, {}, 'nowhere')?.refused).toMatch(/nobody saw it/);
+  expect(late(EMBED.replace('src', 'loading="lazy" src'))).toBeUndefined();
+  for (const stands of ['above', 'nowhere'] as const)
+    expect(recommendPlan(sceneWith(EMBED, {}, stands)).rules).toEqual([]);
+});
+
+it.each([
+  ['something waits for it', EMBED.replace('src', 'onload="ready()" src'), {}, /once it is there \(line 1/],
+  ['links may show pages in it', EMBED.replace('src', 'name="chart" src'), {}, /“chart”/],
+  [
+    'a script goes by its id',
+    `${EMBED.replace('src', 'id="route" src')}<script src="app.js"></script>`,
+    {
+      'app.js': 'const chart = 1;\ndocument.getElementById("route").contentWindow.postMessage("north", "*");',
+    },
+    /goes by it \(“route”\).*line 2 of app\.js/,
+  ],
+  [
+    'a script looks for any',
+    `${EMBED}<script>for (const one of document.querySelectorAll("main > iframe")) one.focus();</script>`,
+    {},
+    /looks for embeds/,
+  ],
+])('is refused where %s, in plan files too', (_why, html, files, refusal) => {
+  expect(late(html, files)?.refused).toMatch(refusal);
+  const scene = sceneWith(html, files);
+  const rule = { id: 'r1', on: true, kind: 'embed', match: { url: CHART }, treatment: 'late' } as PlanRule;
+  const plan: Plan = { wistrelPlan: 1, page: scene.page.documentUrl, rules: [rule] };
+  expect(applyPlan(scene, plan).notApplied).toEqual([
+    expect.objectContaining({ ruleId: 'r1', illegal: true, why: expect.stringMatching(refusal) }),
+  ]);
+  expect(recommendPlan(scene).rules.filter((one) => one.kind === 'embed')).toEqual([]);
+});
+
+it('is not refused for scripts that make embeds of their own, or for words that are part of others', () => {
+  const html = `${EMBED.replace('src', 'class="route" src')}<script>document.createElement("iframe"); const en_route = "route-4";</script>`;
+  expect(late(html)?.refused).toBeNull();
+});

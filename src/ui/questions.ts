@@ -1,0 +1,51 @@
+/** What screens ask the application: the key that an answer is kept by, and the address that gives it. */
+export interface Question {
+  key: readonly (string | number | null)[];
+  path: string;
+}
+
+const under = (conditionsId: string) => `conditions=${encodeURIComponent(conditionsId)}`;
+
+export const JOBS: Question = { key: ['jobs'], path: '/api/jobs' };
+
+export const CONDITIONS: Question = { key: ['conditions'], path: '/api/conditions' };
+
+export const boardQuestion = (conditionsId: string): Question => ({
+  key: ['board', conditionsId],
+  path: `/api/board?${under(conditionsId)}`,
+});
+
+export const pageQuestion = (pageId: number, conditionsId: string): Question => ({
+  key: ['page', pageId, conditionsId],
+  path: `/api/pages/${pageId}?${under(conditionsId)}`,
+});
+
+/** What one stage of a page shows; `null` is answered where there is nothing yet. */
+export const stageQuestion = (pageId: number, view: string, conditionsId: string): Question => ({
+  key: ['page', pageId, view, conditionsId],
+  path: `/api/pages/${pageId}/${view}?${under(conditionsId)}`,
+});
+
+/** @param paint which paint's bill is wanted; null for the headline's. @param against a measurement; null for the one before */
+export const mapQuestion = (
+  pageId: number,
+  conditionsId: string,
+  paint: string | null = null,
+  against: number | null = null,
+): Question => ({
+  key: ['page', pageId, 'map', conditionsId, paint, against],
+  path: `/api/pages/${pageId}/map?${under(conditionsId)}${paint === null ? '' : `&paint=${paint}`}${against === null ? '' : `&against=${against}`}`,
+});
+
+/** What the bar on every screen asks. */
+const BAR: readonly Question[] = [JOBS, CONDITIONS];
+
+/** All that the page board shows first. */
+export const boardScreen = (conditionsId: string): Question[] => [...BAR, boardQuestion(conditionsId)];
+
+/** All that a stage's screen shows first. */
+export const stageScreen = (pageId: number, stage: string, conditionsId: string): Question[] => [
+  ...BAR,
+  pageQuestion(pageId, conditionsId),
+  stage === 'map' ? mapQuestion(pageId, conditionsId) : stageQuestion(pageId, stage, conditionsId),
+];
