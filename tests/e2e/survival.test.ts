@@ -3,7 +3,7 @@ import { request } from 'node:http';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, it } from 'vitest';
+import { expect, it, onTestFinished } from 'vitest';
 import type { Job } from '../../src/store/jobs.ts';
 import { startWistrel, type RunningDemo } from './application.ts';
 
@@ -63,10 +63,11 @@ it('ends with the process that was called, however that ends, and leaves its por
 it('killed in the middle of measuring, it starts again with all that was stored, and leaves no process behind', async () => {
   const data = mkdtempSync(join(tmpdir(), 'wistrel-killed-'));
   const demo = await startWistrel('demo', data);
+  onTestFinished(() => demo.stop());
   await startJob(demo, 1);
   await expect
     .poll(async () => (await jobsOf(demo)).find((job) => job.kind === 'measure')?.step ?? '', {
-      timeout: 60_000,
+      timeout: 180_000,
     })
     .toMatch(/timings/);
   const below = descendants(demo.process.pid!);
