@@ -62,7 +62,7 @@ async function startOnce(command: 'demo' | 'start', folder?: string): Promise<Ru
     env: {
       ...process.env,
       WISTREL_MEASURING_LOCK: join(data, 'measuring.lock'),
-      WISTREL_LOAD_LIMIT_MS: '60000',
+      WISTREL_LOAD_LIMIT_MS: process.env['WISTREL_LOAD_LIMIT_MS'] ?? '20000',
     },
   });
   let said = '';
