@@ -1,12 +1,25 @@
 import { spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
+import { stripVTControlCharacters } from 'node:util';
 
 /** ./wistrel test: lint, format, types, unit, engine and measuring tests, and the real interface; then one line of figures. */
 const reports = mkdtempSync(join(tmpdir(), 'wistrel-reports-'));
 let passed = 0;
-let failed = 0;
+/** What failed, by name and first line: said at the end, where it is read. */
+const failures: string[] = [];
+
+/** What we read of the report of a vitest run. */
+interface Report {
+  numPassedTests: number;
+  testResults: {
+    name: string;
+    status: string;
+    message: string;
+    assertionResults: { fullName: string; status: string; failureMessages: string[] }[];
+  }[];
+}
 
 /** Runs a tool. @param quietly keeps what it says until it has ended, so that two may run at a time */
 function run(name: string, command: string, args: string[], quietly: boolean): Promise<number> {
@@ -28,7 +41,7 @@ function run(name: string, command: string, args: string[], quietly: boolean): P
 /** A tool that passes or fails as a whole. */
 async function check(name: string, command: string, args: string[]): Promise<void> {
   if ((await run(name, command, args, true)) === 0) passed++;
-  else failed++;
+  else failures.push(name);
 }
 
 /** A vitest run, counted test by test. */
@@ -37,17 +50,23 @@ async function suite(name: string, args: string[]): Promise<void> {
   const all = ['run', ...args, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`];
   const status = await run(name, 'vitest', all, false);
   try {
-    const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(report, 'utf8')) as {
-      numPassedTests: number;
-      numFailedTests: number;
-    };
+    const { numPassedTests, testResults } = JSON.parse(readFileSync(report, 'utf8')) as Report;
     passed += numPassedTests;
-    failed += numFailedTests;
-    if (status !== 0 && numFailedTests === 0) failed++;
+    const found = testResults.flatMap((file) => {
+      const of = `${name}, ${relative(process.cwd(), file.name)}`;
+      const tests = file.assertionResults.filter((test) => test.status === 'failed');
+      // A file that could not be read or set up fails without a test of its own.
+      if (file.status === 'failed' && tests.length === 0) return [`${of}: ${firstLine(file.message)}`];
+      return tests.map((test) => `${of} > ${test.fullName}: ${firstLine(test.failureMessages[0])}`);
+    });
+    failures.push(...found);
+    if (status !== 0 && found.length === 0) failures.push(`${name}: ended with ${status}`);
   } catch {
-    failed++;
+    failures.push(`${name}: no report`);
   }
 }
+
+const firstLine = (text = '') => stripVTControlCharacters(text).trim().split('\n', 1)[0]!;
 
 await Promise.all([
   check('Lint', 'eslint', ['.', '--max-warnings', '0']),
@@ -69,5 +88,6 @@ await suite('Daily use, survival, and the command line', [
   'command-line',
   'survival',
 ]);
-console.log(`\n${passed} passed, ${failed} failed`);
-process.exit(failed === 0 ? 0 : 1);
+if (failures.length > 0) console.log(`\n── Failed\n${failures.join('\n')}`);
+console.log(`\n${passed} passed, ${failures.length} failed`);
+process.exit(failures.length === 0 ? 0 : 1);

@@ -16,8 +16,9 @@ export function readEmbeds(page: CapturedPage): PageEmbed[] {
   const above = new Set(boxes.flatMap((box) => (box.tag === 'iframe' && box.url ? [box.url] : [])));
   const embeds = new Map<string, PageEmbed>();
   for (const element of page.document.elements) {
-    const { src } = element.attributes;
-    if (element.tag !== 'iframe' || element.inert || src === undefined) continue;
+    const { src, srcdoc } = element.attributes;
+    // What its own markup says goes before its address (HTML, "process the iframe attributes").
+    if (element.tag !== 'iframe' || element.inert || src === undefined || srcdoc !== undefined) continue;
     const url = resolve(src, page.baseUrl);
     if (url === null || !/^https?:/.test(url)) continue;
     embeds.set(url, {

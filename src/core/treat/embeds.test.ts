@@ -43,6 +43,10 @@ it('is as authored on the first screen, where nobody saw it, and where it is lat
     expect(recommendPlan(sceneWith(EMBED, {}, stands)).rules).toEqual([]);
 });
 
+it('is none where its own markup says what it shows: its address is never asked for', () => {
+  expect(late(EMBED.replace('src', 'srcdoc="<p>Own" src'))).toBeUndefined();
+});
+
 it.each([
   ['something waits for it', EMBED.replace('src', 'onload="ready()" src'), {}, /once it is there \(line 1/],
   ['links may show pages in it', EMBED.replace('src', 'name="chart" src'), {}, /“chart”/],
@@ -58,8 +62,33 @@ it.each([
     'a script looks for any',
     `${EMBED}<script>for (const one of document.querySelectorAll("main > iframe")) one.focus();</script>`,
     {},
+    /looks for embeds.*line 1 of the page/,
+  ],
+  [
+    'a script hears what embeds say',
+    `${EMBED}<script>addEventListener("message", function (event) { document.title = event.data; });</script>`,
+    {},
+    /hears what embeds say/,
+  ],
+  [
+    'it cannot be known what a script looks for and reaches into',
+    `${EMBED}<script>function at(what) { return document.querySelector(what); } at(location.hash || "x").contentWindow.focus();</script>`,
+    {},
     /looks for embeds/,
   ],
+  [
+    'a script was not captured',
+    `${EMBED}<script src="gone.js"></script>`,
+    {},
+    /could not be read: gone\.js .*capture/,
+  ],
+  [
+    'a script cannot be read',
+    `${EMBED}<script src="app.js"></script>`,
+    { 'app.js': 'let = = 1' },
+    /could not be read: app\.js/,
+  ],
+  ['an attribute reaches into it', `${EMBED}<a onclick="frames[0].stop()">Stop</a>`, {}, /frames/],
 ])('is refused where %s, in plan files too', (_why, html, files, refusal) => {
   expect(late(html, files)?.refused).toMatch(refusal);
   const scene = sceneWith(html, files);

@@ -55,8 +55,16 @@ export type Refusal =
   | { code: 'waited-for'; line: number }
   /** Links and forms may show their pages in an embed that has a name. */
   | { code: 'has-name'; name: string }
-  /** A script goes by an embed: by an id, a name or a class of it, or looks for any. */
-  | { code: 'works-with-embed'; by: string; place: Place }
+  /** A script may speak to an embed, or wait for what it says: what comes later answers later. */
+  | {
+      code: 'works-with-embed';
+      works:
+        | { how: 'goes by it'; name: string }
+        | { how: 'looks for any' }
+        | { how: 'hears them' }
+        | { how: 'unreadable'; why: string };
+      place: Place;
+    }
   /** Another font has no such signs: boxes and letters would be shown in their place. */
   | { code: 'draws-icons' }
   /** A style names it on some screens only: on others it would be asked for in vain. */

@@ -288,7 +288,7 @@ function lateOf(phase: Phase): Phase {
 }
 
 /** Addresses of the scripts that one puts into the page, and those that these put in. */
-function insertedBy(page: PageAssets, script: PageScript): string[] {
+export function insertedBy(page: PageAssets, script: PageScript): string[] {
   const found = new Set(script.inserts);
   const queue = [...(script.element.url === null ? [] : [script.element.url]), ...found];
   for (let url = queue.pop(); url !== undefined; url = queue.pop())

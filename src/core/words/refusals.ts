@@ -118,9 +118,7 @@ function shownWords(refusal: Extract<Refusal, { code: ShownCode }>): string {
     case 'has-name':
       return `links and forms may show their pages in it, as it has a name (“${refusal.name}”)`;
     case 'works-with-embed':
-      return refusal.by === 'iframe'
-        ? `a script looks for embeds, and may speak to this one: ${placeWords(refusal.place)}`
-        : `a script goes by it (“${refusal.by}”), and may speak to it: ${placeWords(refusal.place)}`;
+      return worksWords(refusal);
     case 'draws-icons':
       return 'it draws icons: another font has no such signs, and would show boxes in their place';
     case 'sometimes-shown':
@@ -129,6 +127,19 @@ function shownWords(refusal: Extract<Refusal, { code: ShownCode }>): string {
       return refusal.by === '*'
         ? 'not all styles of the page can be read: one may set its height'
         : `a style may set its height (${refusal.by}), and a size in the markup would put it out of shape`;
+  }
+}
+
+function worksWords({ works, place }: Extract<Refusal, { code: 'works-with-embed' }>): string {
+  switch (works.how) {
+    case 'goes by it':
+      return `a script goes by it (“${works.name}”), and may speak to it: ${placeWords(place)}`;
+    case 'looks for any':
+      return `a script looks for embeds, and may speak to this one: ${placeWords(place)}`;
+    case 'hears them':
+      return `a script hears what embeds say, and may wait for this one: ${placeWords(place)}`;
+    case 'unreadable':
+      return `a script may speak to it that could not be read: ${place.file ?? lineWords(place)} (${works.why})`;
   }
 }
 

@@ -303,7 +303,7 @@ async function loadTrouble(visit: Visit, error: unknown, url: string, limits: Lo
   if (code === 'ERR_INVALID_RESPONSE' || code === 'ERR_ABORTED') {
     return new Trouble(
       'measuring',
-      `${url} is not a web page: the browser would not show it (${code}). ${kept}`,
+      `${url} is not a web page: the browser would not show it (${code}). ${kept} Give the address of a page.`,
     );
   }
   if (/timeout|Timed? ?out/i.test(text)) {
@@ -311,10 +311,18 @@ async function loadTrouble(visit: Visit, error: unknown, url: string, limits: Lo
       'measuring',
       `${url} did not finish loading within ${Math.round(limits.loadMs / 1000)} s. ${kept} ${
         visit.network.unanswered.length
-          ? `Without an answer: ${visit.network.unanswered.slice(0, 3).join(', ')}.`
+          ? `Without an answer: ${visit.network.unanswered.slice(0, 3).join(', ')}. Measure again when they answer.`
           : 'Look for a script that never ends.'
       }`,
     );
   }
-  return new Trouble('measuring', `${url} could not be loaded: ${code || text.split('\n')[0]}. ${kept}`);
+  if (code === 'ERR_UNSAFE_PORT')
+    return new Trouble(
+      'measuring',
+      `${url} could not be loaded: browsers refuse port ${new URL(url).port}. ${kept} Serve the page at another port.`,
+    );
+  return new Trouble(
+    'measuring',
+    `${url} could not be loaded: ${code || text.split('\n')[0]}. ${kept} Open it in a browser to see what is wrong, then try again.`,
+  );
 }

@@ -57,7 +57,9 @@ export function PageList({
       ),
     ) * 1.5;
   const lastJob = new Map<number, Job>();
-  for (const job of jobs) if (job.pageId !== null) lastJob.set(job.pageId, job);
+  // What runs is told, not what waits behind it.
+  for (const job of jobs)
+    if (job.pageId !== null && lastJob.get(job.pageId)?.state !== 'running') lastJob.set(job.pageId, job);
 
   return (
     <div role="table" aria-label="Pages" aria-rowcount={lines.length + 1} className="board">

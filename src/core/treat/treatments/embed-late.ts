@@ -1,6 +1,5 @@
-import { worksWith } from '../../embeds/works-with.ts';
-import { excerptAt, placeOf } from '../places.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
+import { worksWithEmbed } from '../works-with-embed.ts';
 
 /** It is asked for when a visitor comes near it (HTML: lazy loading). Its room is kept: an embed has a size without its page. */
 export const embedLate: Treatment<'embed'> = {
@@ -18,14 +17,7 @@ export const embedLate: Treatment<'embed'> = {
     if (waits) return { code: 'waited-for', line: waits.line };
     const named = embed.elements.find(({ attributes }) => attributes['name']);
     if (named) return { code: 'has-name', name: named.attributes['name']! };
-    const works = worksWith(page, embed);
-    if (!works) return null;
-    const { script, line, by } = works;
-    return {
-      code: 'works-with-embed',
-      by,
-      place: placeOf(script, { line, excerpt: excerptAt(script, line) }),
-    };
+    return worksWithEmbed(page, embed);
   },
   note: () => 'above the fold of a screen of another shape it comes later',
   contributes: ({ url, elements }) => ({
