@@ -15,6 +15,8 @@ export function bundleOf(file: string): string {
     const { outputFiles } = buildSync({
       entryPoints: [join(FOLDER, file)],
       bundle: true,
+      // It is sent to every document.
+      minify: true,
       write: false,
       format: 'iife',
       globalName: 'exported',

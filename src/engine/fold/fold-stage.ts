@@ -103,7 +103,7 @@ export class FoldStage {
     const arms = [{ name: AS_AUTHORED, overrides: [] }];
     const replay = await Replay.start({ capture, bodies, arms, conditions: null });
     try {
-      const chromium = await replay.launchBrowser();
+      const chromium = await replay.launchBrowser({ untimed: true });
       const tabs = new StageTabs(chromium.browser, { clock: capture.clock, state, prepare: withoutPolicy });
       return new FoldStage(page, tabs, replay, chromium, signal);
     } catch (error) {

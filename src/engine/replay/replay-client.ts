@@ -3,7 +3,7 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import { makeCertificate, type OwnCertificate } from '../chromium/certificates.ts';
-import { launchChromium, type LaunchedBrowser } from '../chromium/launch.ts';
+import { launchChromium, type LaunchedBrowser, type LaunchOptions } from '../chromium/launch.ts';
 import { Trouble } from '../errors.ts';
 import { startEngineProcess } from '../processes.ts';
 import type { ArmFiles, FromReplay, Numbered, ReplayedHost, ReplayReport, ToReplay } from './messages.ts';
@@ -119,8 +119,9 @@ export class Replay {
   }
 
   /** A browser that finds the captured hosts here, and nothing else anywhere. */
-  async launchBrowser(): Promise<LaunchedBrowser> {
+  async launchBrowser({ untimed }: Pick<LaunchOptions, 'untimed'> = {}): Promise<LaunchedBrowser> {
     const launched = await launchChromium({
+      ...(untimed ? { untimed } : {}),
       hostRules: this.hostRules,
       acceptedKeys: [this.#certificate.publicKeyHash],
     });
