@@ -18,10 +18,19 @@ export default defineConfig({
         test: {
           ...limits,
           name: 'rest',
-          include: ['src/**/*.test.ts', 'tests/engine/**/*.test.ts', 'tests/ui/**/*.test.tsx'],
+          include: ['src/**/*.test.ts', 'tests/engine/**/*.test.ts'],
           exclude: ['src/core/**'],
           // Nothing here times anything: a busy machine must not make every run three.
           env: { WISTREL_REPEATS: '0' },
+        },
+      },
+      {
+        resolve,
+        test: {
+          ...limits,
+          name: 'screens',
+          include: ['tests/ui/**/*.test.tsx'],
+          globalSetup: ['tests/ui/seeded-data.ts'],
         },
       },
     ],

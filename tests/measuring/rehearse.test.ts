@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import type { Observations } from '../../src/core/measure/exchange.ts';
 import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { activeRules, matchText, type Plan, type PlanRule } from '../../src/core/treat/plan.ts';
@@ -21,6 +21,9 @@ import { overridesOf } from '../../src/engine/replay/overrides.ts';
 import { readOwnChecks } from '../../src/core/checks/own-check.ts';
 import { rehearseOn } from '../../src/engine/rehearse/rehearse.ts';
 import { madeImage, madePage } from '../engine/made-capture.ts';
+
+// Most of a rehearsal is waiting: some go on at a time, on the stages of one, and each takes as much longer.
+vi.setConfig({ testTimeout: 600_000 });
 
 let pool: StagePool;
 beforeAll(async () => {
@@ -85,7 +88,7 @@ const SEEN: Partial<Observations> = {
 const treatments = ({ plan }: Rehearsal) =>
   Object.fromEntries(plan.rules.map((one) => [matchText(one.match).split('/').at(-1), one.treatment]));
 
-it('excepts what reading does not see, with what it showed, and keeps the rest', async () => {
+it.concurrent('excepts what reading does not see, with what it showed, and keeps the rest', async () => {
   // Which element is meant is hidden in a function of the platform: reading finds no tie to what stands after it.
   const found = await rehearsed(
     '<!DOCTYPE html><title>Quay</title><script src="own.js"></script><div id="hold"></div><script src="count.js"></script><p class="card">1</p>',
@@ -109,7 +112,7 @@ it('excepts what reading does not see, with what it showed, and keeps the rest',
   expect(found.left).toEqual([]);
 });
 
-it('does not miss what a plan takes out of the page, nor what that brought', async () => {
+it.concurrent('does not miss what a plan takes out of the page, nor what that brought', async () => {
   const found = await rehearsed(
     '<!DOCTYPE html><title>Quay</title><link rel="stylesheet" href="small.css"><script src="own.js"></script><p>1</p>',
     { 'small.css': 'p { color: teal }', 'own.js': 'window.own = "alone";' },
@@ -119,7 +122,7 @@ it('does not miss what a plan takes out of the page, nor what that brought', asy
   expect(treatments(found)).toEqual({ 'small.css': 'inline', 'own.js': 'inline' });
 });
 
-it('keeps what is asked for ahead of next pages: the page itself stays what it is', async () => {
+it.concurrent('keeps what is asked for ahead of next pages: the page itself stays what it is', async () => {
   const home = madePage(
     '<!DOCTYPE html><title>Quay</title><body><script src="own.js"></script><a href="/times">Times</a></body>',
     { 'own.js': 'window.own = document.links.length;' },
@@ -153,7 +156,7 @@ it('keeps what is asked for ahead of next pages: the page itself stays what it i
   expect(activeRules(found.plan).filter((one) => one.kind === 'next')).toHaveLength(2);
 });
 
-it('finds what only shows when something comes late', async () => {
+it.concurrent('finds what only shows when something comes late', async () => {
   // As authored the listener always finds the library; asynchronously it does where that comes first.
   const found = await rehearsed(
     '<!DOCTYPE html><title>Quay</title><div id="hold"></div><script src="lib.js"></script><script>document.addEventListener("DOMContentLoaded", function () { setTimeout(function () { document.getElementById("hold").textContent = Reflect.get(window, "tide") ? "there" : "missing"; }, 70); });</script>',
@@ -165,7 +168,7 @@ it('finds what only shows when something comes late', async () => {
   expect(found.exceptions[0]?.evidence ?? '').toContain('lacks div#hold “there”');
 });
 
-it('finds what only shows when half of the page is not there yet', async () => {
+it.concurrent('finds what only shows when half of the page is not there yet', async () => {
   // Deferred it finds all; which elements it counts is hidden in a function of the platform.
   const found = await rehearsed(
     '<!DOCTYPE html><title>Quay</title><script defer src="count.js"></script><div id="hold"></div><p>1</p><p>2</p><p>3</p><p>4</p>',
@@ -180,7 +183,7 @@ it('finds what only shows when half of the page is not there yet', async () => {
   expect(found.exceptions[0]!.evidence).toContain('(on a phone, the second half of the page last)');
 });
 
-it('holds images and embeds to where they stand and what they show, however they are asked for', async () => {
+it.concurrent('holds images and embeds to where they stand and what they show, however they are asked for', async () => {
   const image = await madeImage(800, 450);
   const images = (css: string) =>
     `<!DOCTYPE html><title>Quay</title><style>${css}</style><h1>Quay</h1><img src="ferry.png"><p>Below</p><div style="height:6000px"></div><img src="isle.png"><iframe src="chart.html"></iframe>`;
@@ -208,7 +211,7 @@ it('holds images and embeds to where they stand and what they show, however they
   expect(bad.exceptions[0]!.evidence).toMatch(/shows img .*at another place, or in another size/);
 });
 
-it('holds a delayed script to what it has done after the first touch', async () => {
+it.concurrent('holds a delayed script to what it has done after the first touch', async () => {
   const html =
     '<!DOCTYPE html><title>Quay</title><p>Quay</p><div style="height:3000px"></div><ul class="stops"></ul><script src="https://count.test/c.js"></script>';
   const good = await rehearsed(
@@ -232,7 +235,7 @@ it('holds a delayed script to what it has done after the first touch', async () 
   expect(painting.exceptions[0]!.evidence).toContain('looks different above the fold before any input');
 });
 
-it('holds the first tap to what it does as authored', async () => {
+it.concurrent('holds the first tap to what it does as authored', async () => {
   const html =
     '<!DOCTYPE html><title>Quay</title><a href="/elsewhere">Away</a><button class="menu" style="width:90px;height:40px">Menu</button><ul hidden><li>Orrask</li></ul><script src="https://count.test/menu.js"></script>';
   const menu =
@@ -258,7 +261,7 @@ const earlyMenu = (listens: string) =>
   );
 const BEFORE = '“Menu” (button.menu) tapped before scripts are there';
 
-it('taps what is there before scripts are: what they find no answer to is clicked again once there is one', async () => {
+it.concurrent('taps what is there before scripts are: what they find no answer to is clicked again once there is one', async () => {
   const found = await earlyMenu('document.querySelector("button").addEventListener("click", toggle);');
   expect(found.exceptions).toEqual([]);
   expect(treatments(found)).toEqual({ 'menu.js': 'defer' });
@@ -268,14 +271,14 @@ it('taps what is there before scripts are: what they find no answer to is clicke
   });
 });
 
-it('excepts a rule by which the first tap is lost', async () => {
+it.concurrent('excepts a rule by which the first tap is lost', async () => {
   // Not a click is what is listened to: that is not done again.
   const lost = await earlyMenu('document.querySelector("button").addEventListener("pointerup", toggle);');
   expect(treatments(lost)).toEqual({ 'menu.js': 'as-authored' });
   expect(lost.exceptions[0]!.evidence).toContain(BEFORE);
 });
 
-it('does what a visitor would: what is heard in another order shows only then', async () => {
+it.concurrent('does what a visitor would: what is heard in another order shows only then', async () => {
   // At rest the page is the same with the first script deferred.
   const { stage, armOf } = staged(
     '<!DOCTYPE html><title>Quay</title><script src="first.js"></script><script src="second.js"></script><button class="menu">Menu</button><form class="book"><input class="pier" placeholder="Pier"></form><p class="said"></p><div style="height:3000px"></div>',
@@ -305,7 +308,7 @@ it('does what a visitor would: what is heard in another order shows only then', 
   });
 });
 
-it('says what was done, what it came to, and what is undecided', async () => {
+it.concurrent('says what was done, what it came to, and what is undecided', async () => {
   const found = await rehearsed(
     '<!DOCTYPE html><title>Quay</title><script src="own.js"></script><button class="menu" aria-expanded="false">Menu</button><button class="more">More</button><script src="page.js"></script>',
     {
@@ -338,7 +341,7 @@ it('says what was done, what it came to, and what is undecided', async () => {
   expect(told[`on a phone, ${BEFORE}`]).toBeDefined();
 });
 
-it('does not hold the turn of a slide show against a rule, whatever slide is shown when it is looked at', async () => {
+it.concurrent('does not hold the turn of a slide show against a rule, whatever slide is shown when it is looked at', async () => {
   const slides = Array.from(
     { length: 14 },
     (_, at) => `<div class="slide" style="background: hsl(${at * 25} 50% 50%)"><b>Isle ${at}</b></div>`,
@@ -367,7 +370,7 @@ setInterval(show, 1300);`,
   expect(found.deeds.filter((one) => one.undecided)).toEqual([]);
 });
 
-it('sees what is drawn otherwise far down the page, once it was scrolled through', async () => {
+it.concurrent('sees what is drawn otherwise far down the page, once it was scrolled through', async () => {
   // Nothing but the picture tells of it: the canvas is the same element in either colour.
   const { stage, armOf } = staged(
     '<!DOCTYPE html><title>Quay</title><meta name="viewport" content="width=device-width"><script src="own.js"></script><p>Quay</p><div style="height:2400px"></div><canvas width="200" height="200"></canvas><script src="draw.js"></script>',
@@ -390,7 +393,7 @@ it('sees what is drawn otherwise far down the page, once it was scrolled through
   ]);
 });
 
-it('holds a page to checks of one’s own, which say what no visitor’s deed by itself shows', async () => {
+it.concurrent('holds a page to checks of one’s own, which say what no visitor’s deed by itself shows', async () => {
   // Only who opens the menu and types into what it holds gets to what the second script does.
   const found = await rehearsed(
     `<!DOCTYPE html><title>Quay</title><script src="menu.js"></script><button>Menu</button><p hidden class="menu"><label>From <input class="pier"></label> <b class="found"></b></p><script src="find.js"></script>`,
@@ -409,7 +412,7 @@ it('holds a page to checks of one’s own, which say what no visitor’s deed by
   );
 });
 
-it('says of a check of one’s own that holds as authored nowhere that nothing is decided by it, and of one that only a phone has that', async () => {
+it.concurrent('says of a check of one’s own that holds as authored nowhere that nothing is decided by it, and of one that only a phone has that', async () => {
   const found = await rehearsed(
     '<!DOCTYPE html><title>Quay</title><meta name="viewport" content="width=device-width"><style>@media (min-width: 600px) { .phone { display: none } }</style><script src="own.js"></script><button class="phone">Menu</button><p hidden>Booking</p><script src="menu.js"></script>',
     {

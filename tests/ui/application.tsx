@@ -1,5 +1,5 @@
 import { Blob, File } from 'node:buffer';
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { cpSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, sep } from 'node:path';
 import createCache from '@emotion/cache';
@@ -8,8 +8,7 @@ import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, configure, render, screen, waitFor, within } from '@testing-library/react';
 import userEvent, { type UserEvent } from '@testing-library/user-event';
-import { afterAll, afterEach, beforeAll, expect } from 'vitest';
-import { seedDatabase } from '@/demo/seed-database';
+import { afterAll, afterEach, beforeAll, expect, inject } from 'vitest';
 import type { Database } from '@/store/database';
 import { applicationDatabase } from '@/usecases/application';
 import { Board } from '@/ui/Board';
@@ -22,7 +21,6 @@ import type { FormatAnswer, FormatOrder } from '@/ui/workers/format.worker';
 import { goTo, usePlace } from './navigation';
 
 /** The screens over the application's own routes and the stored demo; only the browser is made of plain objects. */
-const ORIGIN = 'https://www.skerravane.localhost:9443';
 
 type Handler = (request: Request, context: { params: Promise<Record<string, string>> }) => Promise<Response>;
 
@@ -114,13 +112,13 @@ configure({
   getElementError: (message) => new Error(message ?? 'Not found.'),
 });
 
-/** The demo, seeded anew for a file of tests. */
+/** The demo as seeded, for a file of tests. */
 export function withDemo(): { database: () => Promise<Database> } {
-  beforeAll(async () => {
+  beforeAll(() => {
     completeBrowser();
     process.env['WISTREL_DATA'] = mkdtempSync(join(tmpdir(), 'wistrel-ui-'));
+    cpSync(inject('seededData'), process.env['WISTREL_DATA'], { recursive: true });
     globalThis.fetch = answer as typeof fetch;
-    await seedDatabase(await applicationDatabase(), ORIGIN, 'x'.repeat(43) + '=');
   });
   afterEach(cleanup);
   afterAll(async () => {

@@ -46,7 +46,7 @@ const LIMIT_MS = 240_000;
 const LEAST_FOR_THE_LAST_MS = 40_000;
 /** Beyond this no fault is looked for any more: a plan that still shows one is not recommended. */
 const GIVE_UP_MS = 280_000;
-/** As many orders are gone through at a time: each loads the page twice, and there are three browsers. */
+/** As many orders are gone through at a time: each loads the page twice, and there are four browsers for them. */
 const AT_A_TIME = 3;
 const MOST_EXCEPTIONS = 8;
 

@@ -1,7 +1,7 @@
 import { RehearsalStage } from './rehearsal-stage.ts';
 
 /** Most of a load is waiting for rest: as many are loaded at a time, each in a browser of its own. */
-const STAGES = 3;
+const STAGES = 4;
 /** One for each device that a page is watched on. */
 const STAGES_APART = 2;
 
