@@ -13,7 +13,7 @@ declare module 'vitest' {
 }
 
 /** Seeds the demo once, for all files of screens. */
-export default async function (project: TestProject): Promise<() => void> {
+export default async function seeded(project: TestProject): Promise<() => void> {
   const folder = mkdtempSync(join(tmpdir(), 'wistrel-seeded-'));
   const database = await openDatabase(folder, 'tests of screens');
   await seedDatabase(database, 'https://www.skerravane.localhost:9443', 'x'.repeat(43) + '=');
