@@ -1,3 +1,4 @@
+import { capturesBench } from './captures.ts';
 import { checksBench } from './checks.ts';
 import { foldBench, foldScalingBench } from './fold.ts';
 import { memoryBench } from './memory.ts';
@@ -25,6 +26,7 @@ const BENCHES: Record<string, () => Promise<Finding>> = {
   'gain-laptop': gainOnLaptop,
   floor: floorBench,
   wheel: wheelBench,
+  captures: capturesBench,
   checks: checksBench,
   treated: treatedBench,
   self: selfBench,

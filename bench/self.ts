@@ -47,6 +47,7 @@ export async function selfBench(): Promise<Finding> {
       rehearsal: null,
       billed: null,
       pairs: 'until clear',
+      bothDevices: false,
       pageName: 'Home',
     });
     count(live, result);

@@ -23,5 +23,9 @@ try {
   }
 } catch (error) {
   if (!(error instanceof LockedError)) endWithReason(error);
-  endWithReason(`${error.message} Nothing was done: end it first, so that nothing changes meanwhile.`);
+  endWithReason(
+    command === 'backup'
+      ? `${error.message} Nothing was done: end it first, or let it write the backup itself (Ctrl K in it, “Back up”).`
+      : `${error.message} Nothing was done: end it first, so that nothing changes meanwhile.`,
+  );
 }

@@ -59,7 +59,7 @@ describe('readOptions', () => {
     ]);
     expect([...allowed.allowed]).toEqual(['console', 'undecided']);
     expect(() => readOptions(['trial', 'http://a.test/', '--plan', 'p.json', '--allow', 'all'])).toThrow(
-      '--allow takes console, failed-requests, missing-requests, rehearsal, undecided, not “all”.',
+      '--allow takes console, failed-requests, missing-requests, rehearsal, undecided, other-device, not “all”.',
     );
     expect(
       readOptions(['treat', 'http://a.test/', '--plan', 'p.json', '--out', 'dir', '--even-illegal']),

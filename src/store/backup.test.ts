@@ -1,11 +1,11 @@
 import { cpSync, existsSync, mkdtempSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
-import { mkdir } from 'node:fs/promises';
+import { mkdir, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { create } from 'tar';
 import { beforeAll, expect, it } from 'vitest';
 import { LockedError, takeLock } from '../locks/process-lock.ts';
-import { backUp, restore } from './backup.ts';
+import { backUp, backUpOpen, restore, sweepCopies } from './backup.ts';
 import { LaterSchema, migrate, openDatabase } from './database.ts';
 import { ThreadedDatabase } from './threaded-database.ts';
 
@@ -52,6 +52,37 @@ it('brings back what was stored when it was written, and keeps what is in its pl
   const elsewhere = join(newFolder(), 'new');
   expect(await restore(file, elsewhere)).toBeNull();
   expect(await sitesOf(elsewhere)).toEqual(['quay']);
+});
+
+it('is made of a database that goes on, and holds what was stored when it was asked for', async () => {
+  const folder = filledFolder();
+  const file = join(newFolder(), 'running.tgz');
+  const database = await openDatabase(folder, 'a test');
+  const add = (name: string) =>
+    database.query('INSERT INTO site (name, origin) VALUES ($1, $1)', [`https://${name}.test`]);
+  await add('pier');
+  const [packed] = await Promise.all([backUpOpen(database, folder), database.query('SELECT 1')]);
+  await add('later');
+  await writeFile(file, packed);
+  // Nothing of it is left, and the database was not held up for good.
+  await expect
+    .poll(() => readdirSync(folder).filter((name) => name.startsWith('copy-')), { timeout: 20_000 })
+    .toEqual([]);
+  expect(await database.query('SELECT 1 FROM site')).toHaveLength(3);
+
+  // One that nobody takes to its end leaves nothing either, nor one whose process was killed.
+  (await backUpOpen(database, folder)).destroy();
+  await expect
+    .poll(() => readdirSync(folder).filter((name) => name.startsWith('copy-')), { timeout: 20_000 })
+    .toEqual([]);
+  await mkdir(join(folder, 'copy-for-backup-killed', 'database'), { recursive: true });
+  await sweepCopies(folder);
+  expect(readdirSync(folder).filter((name) => name.startsWith('copy-'))).toEqual([]);
+  await database.close();
+
+  const elsewhere = newFolder();
+  await restore(file, elsewhere);
+  expect(await sitesOf(elsewhere)).toEqual(['quay', 'https://pier.test']);
 });
 
 it('is not written over a file, of nothing, or of what somebody holds', async () => {

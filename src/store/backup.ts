@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
-import { mkdir, mkdtemp, open, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, mkdtemp, open, readdir, rename, rm, stat } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
+import { Readable } from 'node:stream';
 import { create, extract, list } from 'tar';
 import { takeLock } from '../locks/process-lock.ts';
 import { checkSchema, DATABASE_FOLDER, OWNER_ONLY } from './database.ts';
@@ -43,6 +44,36 @@ export async function backUp(folder: string, file: string): Promise<number> {
     release();
   }
 }
+
+/**
+ * A backup of a database that is open and goes on: what was stored when it was asked for, as the file that `restore` reads.
+ *
+ * @param folder the data folder that it is in: the copy lies there until it is sent
+ */
+export async function backUpOpen(database: ThreadedDatabase, folder: string): Promise<Readable> {
+  const copy = await mkdtemp(join(folder, COPIES));
+  const gone = () => rm(copy, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 });
+  try {
+    await database.copyTo(join(copy, DATABASE_FOLDER));
+  } catch (error) {
+    await gone();
+    throw error;
+  }
+  const packed = Readable.from(
+    create({ cwd: copy, gzip: true, portable: true, mode: 0o600 }, [DATABASE_FOLDER]),
+  );
+  // However it ends: sent, or given up by who asked for it.
+  packed.once('close', () => void gone());
+  return packed;
+}
+
+/** Removes copies for backups that were not sent to their end: the process was killed. Call it when no other process holds the folder. */
+export async function sweepCopies(folder: string): Promise<void> {
+  for (const name of await readdir(folder))
+    if (name.startsWith(COPIES)) await rm(join(folder, name), { recursive: true, force: true });
+}
+
+const COPIES = 'copy-for-backup-';
 
 /**
  * Puts a backup in the place of a data folder's database. What was there is set aside, not deleted.

@@ -99,3 +99,10 @@ export async function bodiesOf(queries: Queries, captureId: number): Promise<Map
   );
   return new Map(rows.map((row) => [row.hash, row.bytes]));
 }
+
+/** Deletes what no capture holds any more. */
+export async function dropUnusedBodies(queries: Queries): Promise<void> {
+  await queries.query(
+    'DELETE FROM body WHERE NOT EXISTS (SELECT 1 FROM capture_body WHERE capture_body.hash = body.hash)',
+  );
+}

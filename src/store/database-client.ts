@@ -7,6 +7,7 @@ export type ToDatabase = { id: number } & (
   | { type: 'query'; session: number | null; sql: string; params: unknown[] }
   | { type: 'begin' | 'commit' | 'roll back'; session: number }
   | { type: 'connect'; port: MessagePort }
+  | { type: 'copy'; to: string }
   | { type: 'close' }
 );
 

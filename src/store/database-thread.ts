@@ -1,3 +1,4 @@
+import { cpSync } from 'node:fs';
 import { parentPort, workerData, type MessagePort } from 'node:worker_threads';
 import { PGlite, type Transaction } from '@electric-sql/pglite';
 import type { FromDatabase, ToDatabase } from './database-client.ts';
@@ -65,6 +66,11 @@ async function answer(sessions: Map<number, Session>, message: ToDatabase): Prom
     }
     case 'connect':
       serve(message.port);
+      return [];
+    case 'copy':
+      await pglite.query('CHECKPOINT');
+      // At one go, and with nothing under way: what is copied is of one moment.
+      await pglite.runExclusive(async () => cpSync(folder, message.to, { recursive: true }));
       return [];
     case 'close':
       await pglite.close();

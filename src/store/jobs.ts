@@ -94,6 +94,16 @@ export async function findJob(queries: Queries, id: number): Promise<Job | null>
   return (await queries.query<Job>(`SELECT ${JOB} ${FROM} WHERE job.id = $1`, [id]))[0] ?? null;
 }
 
+/** Whether something runs for a page, or for another one of its site: that may stand on what this one was captured as. */
+export async function worksBeside(queries: Queries, pageId: number): Promise<boolean> {
+  const rows = await queries.query(
+    `SELECT 1 FROM job JOIN page ON page.id = job.page_id WHERE job.state = 'running'
+       AND page.site_id = (SELECT site_id FROM page WHERE id = $1) LIMIT 1`,
+    [pageId],
+  );
+  return rows.length > 0;
+}
+
 /** Takes the next waiting job; null when there is none. */
 export function claimJob(database: Database): Promise<Job | null> {
   return database.transaction(async (queries) => {

@@ -1,3 +1,4 @@
+import { dropUnusedBodies } from './captures.ts';
 import type { Database, Queries } from './database.ts';
 
 export interface Site {
@@ -124,12 +125,6 @@ export async function deletePage(database: Database, id: number): Promise<void> 
 
 export async function markSeeded(database: Queries, siteId: number, date: string): Promise<void> {
   await database.query('UPDATE site SET seeded_at = $2 WHERE id = $1', [siteId, date]);
-}
-
-async function dropUnusedBodies(queries: Queries): Promise<void> {
-  await queries.query(
-    'DELETE FROM body WHERE NOT EXISTS (SELECT 1 FROM capture_body WHERE capture_body.hash = body.hash)',
-  );
 }
 
 /** Certificates of their own making that were accepted, by host. */

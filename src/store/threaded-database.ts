@@ -46,6 +46,11 @@ export class ThreadedDatabase implements Database {
     return port2;
   }
 
+  /** Copies the database's folder as it is at one moment, while it goes on. @param to a folder that is not there yet */
+  async copyTo(to: string): Promise<void> {
+    await this.#client.ask({ type: 'copy', to });
+  }
+
   async close(): Promise<void> {
     if (!this.#ended) await this.#client.ask({ type: 'close' });
     await this.#worker.terminate();

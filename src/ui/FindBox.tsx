@@ -30,6 +30,8 @@ export function FindBox() {
   );
 }
 
+const BACK_UP = 'Back up: download all that is stored as one file';
+
 function Finder({ onDone }: { onDone: () => void }) {
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
@@ -38,6 +40,7 @@ function Finder({ onDone }: { onDone: () => void }) {
   const { data } = useAnswer<BoardView>(boardQuestion(conditionsId));
   const places = [
     { label: 'Page board', href: '/' },
+    { label: BACK_UP, href: '/api/backup' },
     ...(data?.sites ?? []).flatMap((site) =>
       site.pages.flatMap((page) =>
         STAGES.map((stage) => ({
@@ -53,6 +56,8 @@ function Finder({ onDone }: { onDone: () => void }) {
     .slice(0, 12);
   const go = (href: string) => {
     onDone();
+    // A file, not a screen.
+    if (href.startsWith('/api/')) return location.assign(href);
     router.push(`${href}?conditions=${conditionsId}`);
   };
   return (

@@ -128,3 +128,12 @@ export function useCancelJob() {
     onSettled: () => client.invalidateQueries({ queryKey: ['jobs'] }),
   });
 }
+
+/** Deletes a measurement for good; every stage may show another one then. */
+export function useDeleteMeasurement(pageId: number) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (id: number) => call(`/api/pages/${pageId}/measurements/${id}`, { method: 'DELETE' }),
+    onSuccess: () => client.invalidateQueries(),
+  });
+}

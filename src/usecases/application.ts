@@ -1,5 +1,7 @@
 import { join } from 'node:path';
 import { openDatabase } from '../store/database.ts';
+import { sweepProfiles } from '../engine/chromium/profiles.ts';
+import { sweepCopies } from '../store/backup.ts';
 import { forgetOldUploads } from '../store/uploads.ts';
 import type { ThreadedDatabase } from '../store/threaded-database.ts';
 import { JobLoop } from './job-loop.ts';
@@ -54,6 +56,9 @@ export async function startApplication(): Promise<void> {
   if (application.jobs) return;
   const database = await applicationDatabase();
   await forgetOldUploads(database);
+  // What processes left that were killed: it takes some time, and nothing waits for it.
+  void sweepProfiles().catch(() => undefined);
+  void sweepCopies(dataFolder()).catch(() => undefined);
   application.jobs = new JobLoop(database, applicationRead);
   application.jobs.start();
   let stopping = false;

@@ -10,6 +10,7 @@ import type { Observations } from '../core/measure/exchange.ts';
 import { findCapture, type StoredCapture } from '../store/captures.ts';
 import type { Queries } from '../store/database.ts';
 import { fieldFiguresOf } from '../store/field-figures.ts';
+import { keptMeasurements, type KeptMeasurement } from '../store/kept-measurements.ts';
 import { findPage } from '../store/sites.ts';
 import { caveatsOf, emptyPaintOf } from './caveats.ts';
 import {
@@ -53,6 +54,8 @@ export interface MeasureView {
   /** What is to be known with every figure. */
   caveats: string[];
   history: HistoryPoint[];
+  /** All that are kept under these conditions, the newest first. */
+  kept: KeptMeasurement[];
   frames: FrameInfo[];
   windowMs: number;
   heat: StoredRun['heat'];
@@ -79,11 +82,12 @@ export async function measureView(
   const runs = await runsOf(queries, measurement.id);
   const middle = runs[measurement.medianRun];
   if (!middle) return null;
-  const [page, stored, returning, history, frames] = await Promise.all([
+  const [page, stored, returning, history, kept, frames] = await Promise.all([
     findPage(queries, pageId),
     findCapture(queries, measurement.captureId),
     returnVisitsOf(queries, measurement),
     historyOf(queries, pageId, conditionsId),
+    keptMeasurements(queries, pageId, conditionsId),
     framesOf(queries, middle.id),
   ]);
   const observations = stored?.capture.observations;
@@ -110,6 +114,7 @@ export async function measureView(
     emptyPaint: emptyPaintOf(measurement),
     caveats: caveatsOf(measurement),
     history,
+    kept,
     frames,
     windowMs: middle.windowMs,
     heat: middle.heat,

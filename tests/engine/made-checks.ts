@@ -8,4 +8,5 @@ export const NOTHING_BESIDES: TrialChecks = {
   failedRequests: [],
   missingRequests: [],
   rehearsal: null,
+  otherDevice: null,
 };

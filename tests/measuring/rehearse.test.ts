@@ -183,33 +183,40 @@ it.concurrent('finds what only shows when half of the page is not there yet', as
   expect(found.exceptions[0]!.evidence).toContain('(on a phone, the second half of the page last)');
 });
 
-it.concurrent('holds images and embeds to where they stand and what they show, however they are asked for', async () => {
-  const image = await madeImage(800, 450);
-  const images = (css: string) =>
-    `<!DOCTYPE html><title>Quay</title><style>${css}</style><h1>Quay</h1><img src="ferry.png"><p>Below</p><div style="height:6000px"></div><img src="isle.png"><iframe src="chart.html"></iframe>`;
-  const chart = { body: '<p>Chart', type: 'text/html', kind: 'document' } as const;
-  const files = { 'ferry.png': image, 'isle.png': image, 'chart.html': chart };
-  const room = (name: string, treatment: string): PlanRule => ({ ...rule(name, treatment), kind: 'image' });
-  const rules = [
-    room('ferry.png', 'early-with-room'),
-    room('isle.png', 'late-with-room'),
-    { ...rule('chart.html', 'late'), kind: 'embed' as const },
-  ];
-  // Nothing of the page's own gives back the height of what is narrowed: ours does.
-  const good = await rehearsed(images('img { max-width: 100% }'), files, rules, '', SEEN);
-  expect(good.exceptions).toEqual([]);
-  expect(treatments(good)).toEqual({
-    'ferry.png': 'early-with-room',
-    'isle.png': 'late-with-room',
-    'chart.html': 'late',
-  });
+it.concurrent(
+  'holds images and embeds to where they stand and what they show, however they are asked for',
+  async () => {
+    const image = await madeImage(800, 450);
+    const images = (css: string) =>
+      `<!DOCTYPE html><title>Quay</title><style>${css}</style><h1>Quay</h1><img src="ferry.png"><p>Below</p><div style="height:6000px"></div><img src="isle.png"><iframe src="chart.html"></iframe>`;
+    const chart = { body: '<p>Chart', type: 'text/html', kind: 'document' } as const;
+    const files = { 'ferry.png': image, 'isle.png': image, 'chart.html': chart };
+    const room = (name: string, treatment: string): PlanRule => ({ ...rule(name, treatment), kind: 'image' });
+    const rules = [
+      room('ferry.png', 'early-with-room'),
+      room('isle.png', 'late-with-room'),
+      { ...rule('chart.html', 'late'), kind: 'embed' as const },
+    ];
+    // Nothing of the page's own gives back the height of what is narrowed: ours does.
+    const good = await rehearsed(images('img { max-width: 100% }'), files, rules, '', SEEN);
+    expect(good.exceptions).toEqual([]);
+    expect(treatments(good)).toEqual({
+      'ferry.png': 'early-with-room',
+      'isle.png': 'late-with-room',
+      'chart.html': 'late',
+    });
 
-  // A width in the markup is one that a column does not stretch any more.
-  const column = 'body { display: flex; flex-direction: column } img { flex: none }';
-  const bad = await rehearsed(images(column), files, rules, '', SEEN);
-  expect(treatments(bad)).toEqual({ 'ferry.png': 'early', 'isle.png': 'as-authored', 'chart.html': 'late' });
-  expect(bad.exceptions[0]!.evidence).toMatch(/shows img .*at another place, or in another size/);
-});
+    // A width in the markup is one that a column does not stretch any more.
+    const column = 'body { display: flex; flex-direction: column } img { flex: none }';
+    const bad = await rehearsed(images(column), files, rules, '', SEEN);
+    expect(treatments(bad)).toEqual({
+      'ferry.png': 'early',
+      'isle.png': 'as-authored',
+      'chart.html': 'late',
+    });
+    expect(bad.exceptions[0]!.evidence).toMatch(/shows img .*at another place, or in another size/);
+  },
+);
 
 it.concurrent('holds a delayed script to what it has done after the first touch', async () => {
   const html =
@@ -261,15 +268,18 @@ const earlyMenu = (listens: string) =>
   );
 const BEFORE = '“Menu” (button.menu) tapped before scripts are there';
 
-it.concurrent('taps what is there before scripts are: what they find no answer to is clicked again once there is one', async () => {
-  const found = await earlyMenu('document.querySelector("button").addEventListener("click", toggle);');
-  expect(found.exceptions).toEqual([]);
-  expect(treatments(found)).toEqual({ 'menu.js': 'defer' });
-  expect(found.deeds.find((one) => one.words === `on a phone, ${BEFORE}`)).toMatchObject({
-    effect: expect.stringContaining('ul changes'),
-    undecided: null,
-  });
-});
+it.concurrent(
+  'taps what is there before scripts are: what they find no answer to is clicked again once there is one',
+  async () => {
+    const found = await earlyMenu('document.querySelector("button").addEventListener("click", toggle);');
+    expect(found.exceptions).toEqual([]);
+    expect(treatments(found)).toEqual({ 'menu.js': 'defer' });
+    expect(found.deeds.find((one) => one.words === `on a phone, ${BEFORE}`)).toMatchObject({
+      effect: expect.stringContaining('ul changes'),
+      undecided: null,
+    });
+  },
+);
 
 it.concurrent('excepts a rule by which the first tap is lost', async () => {
   // Not a click is what is listened to: that is not done again.
@@ -341,20 +351,22 @@ it.concurrent('says what was done, what it came to, and what is undecided', asyn
   expect(told[`on a phone, ${BEFORE}`]).toBeDefined();
 });
 
-it.concurrent('does not hold the turn of a slide show against a rule, whatever slide is shown when it is looked at', async () => {
-  const slides = Array.from(
-    { length: 14 },
-    (_, at) => `<div class="slide" style="background: hsl(${at * 25} 50% 50%)"><b>Isle ${at}</b></div>`,
-  );
-  const found = await rehearsed(
-    `<!DOCTYPE html><title>Quay</title><style>.slide { display: none; height: 120px } .on { display: block } .dots .on { background: teal }</style>
+it.concurrent(
+  'does not hold the turn of a slide show against a rule, whatever slide is shown when it is looked at',
+  async () => {
+    const slides = Array.from(
+      { length: 14 },
+      (_, at) => `<div class="slide" style="background: hsl(${at * 25} 50% 50%)"><b>Isle ${at}</b></div>`,
+    );
+    const found = await rehearsed(
+      `<!DOCTYPE html><title>Quay</title><style>.slide { display: none; height: 120px } .on { display: block } .dots .on { background: teal }</style>
 ${slides.join('\n')}
 <ul class="dots">${slides.map((_, at) => `<li data-to="${at}">${at}`).join('')}</ul><form><input name="harbour" required><button>Ask</button></form>
 <script src="own.js"></script><script src="show.js"></script>`,
-    {
-      'own.js': 'window.own = "alone";',
-      // It begins anywhere: at no two looks the same slide is shown.
-      'show.js': `var turn = Math.floor(Math.random() * 14);
+      {
+        'own.js': 'window.own = "alone";',
+        // It begins anywhere: at no two looks the same slide is shown.
+        'show.js': `var turn = Math.floor(Math.random() * 14);
 function show() {
   document.querySelectorAll(".slide").forEach(function (one, at) { one.classList.toggle("on", at === turn); });
   document.querySelectorAll("li").forEach(function (one, at) { one.classList.toggle("on", at === turn); });
@@ -362,13 +374,14 @@ function show() {
 }
 show();
 setInterval(show, 1300);`,
-    },
-    [rule('own.js', 'defer')],
-  );
-  expect(found.exceptions).toEqual([]);
-  expect(treatments(found)).toEqual({ 'own.js': 'defer' });
-  expect(found.deeds.filter((one) => one.undecided)).toEqual([]);
-});
+      },
+      [rule('own.js', 'defer')],
+    );
+    expect(found.exceptions).toEqual([]);
+    expect(treatments(found)).toEqual({ 'own.js': 'defer' });
+    expect(found.deeds.filter((one) => one.undecided)).toEqual([]);
+  },
+);
 
 it.concurrent('sees what is drawn otherwise far down the page, once it was scrolled through', async () => {
   // Nothing but the picture tells of it: the canvas is the same element in either colour.
@@ -393,50 +406,56 @@ it.concurrent('sees what is drawn otherwise far down the page, once it was scrol
   ]);
 });
 
-it.concurrent('holds a page to checks of one’s own, which say what no visitor’s deed by itself shows', async () => {
-  // Only who opens the menu and types into what it holds gets to what the second script does.
-  const found = await rehearsed(
-    `<!DOCTYPE html><title>Quay</title><script src="menu.js"></script><button>Menu</button><p hidden class="menu"><label>From <input class="pier"></label> <b class="found"></b></p><script src="find.js"></script>`,
-    {
-      'menu.js':
-        'addEventListener("click", function () { document.querySelector(".menu").hidden = false; }); var heard = 0; addEventListener("input", function () { Reflect.set(window, "told", ++heard); }, true);',
-      'find.js':
-        'addEventListener("input", function (event) { document.querySelector(".found").textContent = Reflect.get(window, "told") === event.target.value.length ? "Sails to " + event.target.value : "No harbour"; }, true);',
-    },
-    [rule('menu.js', 'defer')],
-    'press Menu, type Orrask into From, see Sails to Orrask\npress Menu, see Timetable\npress Menu, do not see No harbour',
-  );
-  expect(treatments(found)).toEqual({ 'menu.js': 'as-authored' });
-  expect(found.exceptions[0]!.evidence).toBe(
-    'As treated, the page does not hold your check: “Sails to Orrask” is not seen (on a phone, your check “press Menu, type Orrask into From, see Sails to Orrask”).',
-  );
-});
+it.concurrent(
+  'holds a page to checks of one’s own, which say what no visitor’s deed by itself shows',
+  async () => {
+    // Only who opens the menu and types into what it holds gets to what the second script does.
+    const found = await rehearsed(
+      `<!DOCTYPE html><title>Quay</title><script src="menu.js"></script><button>Menu</button><p hidden class="menu"><label>From <input class="pier"></label> <b class="found"></b></p><script src="find.js"></script>`,
+      {
+        'menu.js':
+          'addEventListener("click", function () { document.querySelector(".menu").hidden = false; }); var heard = 0; addEventListener("input", function () { Reflect.set(window, "told", ++heard); }, true);',
+        'find.js':
+          'addEventListener("input", function (event) { document.querySelector(".found").textContent = Reflect.get(window, "told") === event.target.value.length ? "Sails to " + event.target.value : "No harbour"; }, true);',
+      },
+      [rule('menu.js', 'defer')],
+      'press Menu, type Orrask into From, see Sails to Orrask\npress Menu, see Timetable\npress Menu, do not see No harbour',
+    );
+    expect(treatments(found)).toEqual({ 'menu.js': 'as-authored' });
+    expect(found.exceptions[0]!.evidence).toBe(
+      'As treated, the page does not hold your check: “Sails to Orrask” is not seen (on a phone, your check “press Menu, type Orrask into From, see Sails to Orrask”).',
+    );
+  },
+);
 
-it.concurrent('says of a check of one’s own that holds as authored nowhere that nothing is decided by it, and of one that only a phone has that', async () => {
-  const found = await rehearsed(
-    '<!DOCTYPE html><title>Quay</title><meta name="viewport" content="width=device-width"><style>@media (min-width: 600px) { .phone { display: none } }</style><script src="own.js"></script><button class="phone">Menu</button><p hidden>Booking</p><script src="menu.js"></script>',
-    {
-      'own.js': 'window.own = "alone";',
-      'menu.js':
-        'document.querySelector("button").onclick = function () { document.querySelector("p").hidden = false; };',
-    },
-    [rule('own.js', 'defer')],
-    'press Menu, see Booking\ndo not see Booking, see Timetable',
-    {},
-    DEVICES,
-  );
-  expect(treatments(found)).toEqual({ 'own.js': 'defer' });
-  const told = Object.fromEntries(
-    found.deeds.flatMap(({ words, own, effect, undecided }) => (own ? [[words, [effect, undecided]]] : [])),
-  );
-  const nowhere = [expect.any(String), 'as authored it does not hold either: “Timetable” is not seen'];
-  expect(told).toEqual({
-    'on a phone, your check “press Menu, see Booking”': [expect.stringContaining('p changes'), null],
-    'on a laptop, your check “press Menu, see Booking”': [
-      'it does not hold here: there is no “Menu” to press',
-      null,
-    ],
-    'on a phone, your check “do not see Booking, see Timetable”': nowhere,
-    'on a laptop, your check “do not see Booking, see Timetable”': nowhere,
-  });
-});
+it.concurrent(
+  'says of a check of one’s own that holds as authored nowhere that nothing is decided by it, and of one that only a phone has that',
+  async () => {
+    const found = await rehearsed(
+      '<!DOCTYPE html><title>Quay</title><meta name="viewport" content="width=device-width"><style>@media (min-width: 600px) { .phone { display: none } }</style><script src="own.js"></script><button class="phone">Menu</button><p hidden>Booking</p><script src="menu.js"></script>',
+      {
+        'own.js': 'window.own = "alone";',
+        'menu.js':
+          'document.querySelector("button").onclick = function () { document.querySelector("p").hidden = false; };',
+      },
+      [rule('own.js', 'defer')],
+      'press Menu, see Booking\ndo not see Booking, see Timetable',
+      {},
+      DEVICES,
+    );
+    expect(treatments(found)).toEqual({ 'own.js': 'defer' });
+    const told = Object.fromEntries(
+      found.deeds.flatMap(({ words, own, effect, undecided }) => (own ? [[words, [effect, undecided]]] : [])),
+    );
+    const nowhere = [expect.any(String), 'as authored it does not hold either: “Timetable” is not seen'];
+    expect(told).toEqual({
+      'on a phone, your check “press Menu, see Booking”': [expect.stringContaining('p changes'), null],
+      'on a laptop, your check “press Menu, see Booking”': [
+        'it does not hold here: there is no “Menu” to press',
+        null,
+      ],
+      'on a phone, your check “do not see Booking, see Timetable”': nowhere,
+      'on a laptop, your check “do not see Booking, see Timetable”': nowhere,
+    });
+  },
+);

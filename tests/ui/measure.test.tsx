@@ -4,9 +4,10 @@ import { expect, it, vi } from 'vitest';
 import { METRICS } from '@/core/measure/metrics';
 import { fieldFiguresOf } from '@/store/field-figures';
 import { ownConditions } from '@/store/conditions';
-import { listJobs } from '@/store/jobs';
+import { addJob, claimJob, endJob, listJobs } from '@/store/jobs';
+import { measurementsOf } from '@/store/measurements';
 import { secretsOf, settingsOf } from '@/store/settings';
-import { acceptedCertificates, findPage } from '@/store/sites';
+import { acceptedCertificates, findPage, listPages } from '@/store/sites';
 import { dialogGone, eventually, open, put, rowsOf, sentence, show, withDemo } from './application';
 import { goTo, placeNow } from './navigation';
 
@@ -34,6 +35,26 @@ it('says first paint first, then every metric with its spread and each run’s o
   ).toBe(true);
   expect(rows[0]).toContain('(shown)');
   expect(rows.slice(1).map((row) => row.split(' | ')[0])).toEqual(METRICS.map((metric) => metric.label));
+});
+
+it('lists what is kept, and deletes one only when asked twice and nothing runs for its site', async () => {
+  const db = await database();
+  const user = await open(MEASURE);
+  await user.click(screen.getByText(/^1 measurement kept, [\d.,]+ .?B: each until you delete it$/));
+  await user.click(screen.getByRole('button', { name: /^Delete the measurement of/ }));
+  await user.click(screen.getByRole('button', { name: 'keep it' }));
+  const job = await addJob(db, 'fold', (await listPages(db)).at(-1)!.id, 'slow-phone');
+  await claimJob(db);
+  const forGood = async () => {
+    await user.click(screen.getByRole('button', { name: /^Delete the measurement of/ }));
+    await user.click(screen.getByRole('button', { name: /for good$/ }));
+  };
+  await forGood();
+  expect((await screen.findByText(/^Something runs for this site/)).textContent).toContain(
+    'Nothing was deleted.',
+  );
+  expect(await measurementsOf(db, 1, 'slow-phone')).toHaveLength(1);
+  await endJob(db, job, 'cancelled', null);
 });
 
 it('steps through the frames by keys, by change or by a time', async () => {
@@ -229,4 +250,17 @@ it('in the application’s absence says what to do, and that nothing is lost', a
   } finally {
     globalThis.fetch = working;
   }
+});
+
+it('shows what a page without measurements shows once the last one is deleted', async () => {
+  const user = await open(MEASURE);
+  await user.click(screen.getByText(/measurements? kept/));
+  for (let left = (await measurementsOf(await database(), 1, 'slow-phone')).length; left > 0; left--) {
+    await user.click(screen.getAllByRole('button', { name: /^Delete the measurement of/ })[0]!);
+    await user.click(screen.getByRole('button', { name: /for good$/ }));
+    await eventually(async () =>
+      expect(await measurementsOf(await database(), 1, 'slow-phone')).toHaveLength(left - 1),
+    );
+  }
+  expect(await screen.findByText('Home has not been measured under these conditions.')).toBeTruthy();
 });

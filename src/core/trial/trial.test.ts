@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Metrics } from '../measure/metrics.ts';
+import { BUILT_IN_CONDITIONS } from '../measure/conditions.ts';
+import { otherConditions, otherDeviceOf, type OtherDevice } from './other-device.ts';
 import { roundOrder } from './order.ts';
 import { comparePairs, signedRankInterval } from './statistics.ts';
 import { isProved, judge, trialWords } from './verdict.ts';
@@ -14,6 +16,8 @@ function pair(
     ({ firstPaintMs: value, firstContentfulPaintMs: value, speedIndexMs: value + 100 }) as Metrics;
   return { asIs: { ...metrics(asIs), ...over.asIs }, treated: { ...metrics(treated), ...over.treated } };
 }
+
+const PHONE = BUILT_IN_CONDITIONS[0]!;
 
 describe('comparePairs', () => {
   it('will not say with fewer than six pairs', () => {
@@ -90,6 +94,38 @@ describe('judge', () => {
         ),
       ),
     ).toBe(false);
+  });
+
+  const laptop = (earlier: number, over: Partial<Parameters<typeof otherDeviceOf>[2]> = {}) => {
+    const pairs = six.map((_, index) => pair(600 + index, 600 + index - earlier));
+    return otherDeviceOf(otherConditions(PHONE), pairs, { ...judge(pairs, quiet, 'Home'), ...over });
+  };
+
+  it('is proved only where it holds on the other kind of device, and says what it came to there', () => {
+    const on = (otherDevice: OtherDevice) => judge(six, { ...quiet, otherDevice }, 'Home');
+    const holds = on(laptop(120));
+    expect([holds.verdict, isProved(holds)]).toEqual(['earlier', true]);
+    expect(trialWords(holds)).toContain(
+      'The same plan on the same bytes, on a laptop (Home laptop) it paints 120 ms earlier, over 6 pairs.',
+    );
+    expect(isProved(on(laptop(0)))).toBe(true);
+
+    const later = on(laptop(-80));
+    expect([later.verdict, isProved(later)]).toEqual(['earlier, but not on the other device', false]);
+    expect(later.sentence).toBe(
+      'Treated, Home paints 1,650 ms earlier, over 6 pairs; on a laptop (Home laptop) it paints 80 ms later, its Speed Index is 80 ms later.',
+    );
+    expect(isProved(later, new Set(['other-device']))).toBe(true);
+    const broken = laptop(120, { breaks: [{ kind: 'console', words: '1 new console error' }] });
+    expect(on(broken).sentence).toContain('it paints 120 ms earlier, but 1 new console error.');
+    expect(isProved(on(broken))).toBe(false);
+    const unknown = laptop(120, { withheld: { paint: '2 requests had no exact answer', speedIndex: null } });
+    expect(isProved(on(unknown))).toBe(false);
+  });
+
+  it('tries on a laptop what was tried on a phone, and the other way round', () => {
+    expect(otherConditions(PHONE).agent).toBe('desktop');
+    expect(otherConditions(otherConditions(PHONE)).agent).toBe('phone');
   });
 
   it('says how small a difference it would have seen where it saw none', () => {

@@ -12,6 +12,7 @@ import {
   ONE_FRAME_MS,
   type PairedDifference,
 } from './statistics.ts';
+import { deviceName, holdsThere, otherDeviceWords, type OtherDevice } from './other-device.ts';
 import { blockingApart, otherMetrics, type MetricChange } from './other-metrics.ts';
 
 /** What is compared besides time: it may withhold a verdict, or say that the treated page breaks. */
@@ -27,6 +28,8 @@ export interface TrialChecks {
   missingRequests: string[];
   /** What loading the page with the plan in many orders of arrival has shown; null where that was not done. */
   rehearsal: RehearsalCheck | null;
+  /** What it came to on the other kind of device; null where that was not tried. */
+  otherDevice: OtherDevice | null;
 }
 
 /** How many orders of arrival held of those there are, what is at fault, and what was done on the page as a visitor would. */
@@ -49,7 +52,13 @@ export interface Break {
 
 /** What a trial comes to in a word. */
 export type TrialVerdict =
-  'earlier' | 'earlier, but it breaks' | 'later' | 'no clear difference' | 'too few runs to say' | 'withheld';
+  | 'earlier'
+  | 'earlier, but it breaks'
+  | 'earlier, but not on the other device'
+  | 'later'
+  | 'no clear difference'
+  | 'too few runs to say'
+  | 'withheld';
 
 export interface TrialResult {
   verdict: TrialVerdict;
@@ -69,6 +78,8 @@ export interface TrialResult {
   breaks: Break[];
   /** What was tried that nothing can be said of: "on a phone, “Menu” tapped: it asks for …". */
   undecided: string[];
+  /** Whether it holds on the other kind of device as well. */
+  otherDevice: 'holds' | 'does not hold' | 'not tried';
   /** How figures are to be read that seem to speak against each other. */
   notes: string[];
   /** What matters most, in one sentence. */
@@ -98,7 +109,7 @@ export function judge(
   const withheld = withheldOf(pairs.length, speedIndex, checks);
   const breaks = breaksOf(checks);
   const judged: Judged = {
-    verdict: verdictOf(paint, withheld.paint, breaks),
+    verdict: verdictOf(paint, withheld.paint, breaks, checks.otherDevice),
     headline,
     emptyPaint: [
       { id: AS_IS, metrics: asIs },
@@ -112,6 +123,11 @@ export function judge(
     undecided: (checks.rehearsal?.deeds ?? []).flatMap(({ words, undecided }) =>
       undecided ? [`${words}: ${undecided}`] : [],
     ),
+    otherDevice: !checks.otherDevice
+      ? 'not tried'
+      : holdsThere(checks.otherDevice)
+        ? 'holds'
+        : 'does not hold',
     notes: [blockingApart(pairs)].flatMap((note) => note ?? []),
   };
   const [sentence, ...remarks] = sentencesOf(judged, checks, pageName, tails);
@@ -125,18 +141,19 @@ export function trialWords({ sentence, remarks }: TrialResult): string {
 
 type Judged = Omit<TrialResult, 'sentence' | 'remarks'>;
 
-/** What can be let pass: "undecided" is what nothing can be said of. */
-export const ALLOWANCES = [...BREAK_KINDS, 'undecided'] as const;
+/** What can be let pass: "undecided" is what nothing can be said of, "other-device" what holds on one kind of device only. */
+export const ALLOWANCES = [...BREAK_KINDS, 'undecided', 'other-device'] as const;
 export type Allowance = (typeof ALLOWANCES)[number];
 
 /** Whether the page paints earlier, and nothing broke or is undecided that is not allowed to. */
 export function isProved(
-  { verdict, breaks, undecided }: TrialResult,
+  { paint, withheld, breaks, undecided, otherDevice }: TrialResult,
   allowed: ReadonlySet<Allowance> = new Set(),
 ): boolean {
-  const earlier = verdict === 'earlier' || verdict === 'earlier, but it breaks';
   return (
-    earlier &&
+    paint.verdict === 'earlier' &&
+    withheld.paint === null &&
+    (otherDevice !== 'does not hold' || allowed.has('other-device')) &&
     breaks.every(({ kind }) => allowed.has(kind)) &&
     (undecided.length === 0 || allowed.has('undecided'))
   );
@@ -190,14 +207,26 @@ function breaksOf({ consoleErrors, failedRequests, missingRequests, rehearsal }:
   ];
 }
 
-function verdictOf(paint: PairedDifference, withheld: string | null, breaks: readonly Break[]): TrialVerdict {
+function verdictOf(
+  paint: PairedDifference,
+  withheld: string | null,
+  breaks: readonly Break[],
+  otherDevice: OtherDevice | null,
+): TrialVerdict {
   if (paint.verdict === 'too few runs to say') return paint.verdict;
   if (withheld) return 'withheld';
-  return paint.verdict === 'earlier' && breaks.length ? 'earlier, but it breaks' : paint.verdict;
+  if (paint.verdict !== 'earlier') return paint.verdict;
+  if (breaks.length) return 'earlier, but it breaks';
+  return otherDevice && !holdsThere(otherDevice) ? 'earlier, but not on the other device' : paint.verdict;
 }
 
 /** The first says what matters most. */
-function sentencesOf(judged: Judged, { rehearsal }: TrialChecks, pageName: string, tails: Tails): string[] {
+function sentencesOf(
+  judged: Judged,
+  { rehearsal, otherDevice }: TrialChecks,
+  pageName: string,
+  tails: Tails,
+): string[] {
   const { paint, speedIndex, withheld, breaks, headline, emptyPaint, better, notes } = judged;
   const broke = breaks.length
     ? `It breaks: ${listed(breaks.map(({ words }) => words))}. Look before you use it.`
@@ -208,7 +237,9 @@ function sentencesOf(judged: Judged, { rehearsal }: TrialChecks, pageName: strin
       broke,
     ].filter(Boolean);
   const shows = headline === 'firstPaintMs' ? 'paints' : 'shows its first content';
-  const overPairs = `over ${paint.pairs} pairs${outcomeWords(judged, rehearsal)}`;
+  const there = otherDevice && `on ${deviceName(otherDevice.conditions)} ${otherDeviceWords(otherDevice)}`;
+  const fails = there !== null && judged.otherDevice === 'does not hold';
+  const overPairs = `over ${paint.pairs} pairs${outcomeWords(judged, rehearsal)}${fails ? `; ${there}` : ''}`;
   const first = withheld.paint
     ? `No verdict on ${HEADLINE_NAMES[headline]}: ${withheld.paint}.`
     : paint.verdict === 'no clear difference'
@@ -230,7 +261,11 @@ function sentencesOf(judged: Judged, { rehearsal }: TrialChecks, pageName: strin
     ? `Rehearsed in ${orders} orders of arrival${done ? `, and with ${thingsDone(done)}` : ''}, it becomes what it is as authored.`
     : 'It was not rehearsed.';
   const last = broke || `No new console error, and no request fails or is missing. ${rehearsed}`;
-  return [first, seen, empty, second, besides, ...notes, last].filter(Boolean);
+  const alsoThere =
+    there !== null && !fails
+      ? `The same plan on the same bytes, ${there}, over ${otherDevice!.paint.pairs} pairs.`
+      : '';
+  return [first, seen, empty, second, besides, alsoThere, ...notes, last].filter(Boolean);
 }
 
 /** Whether anything broke, and what got worse. */

@@ -1,9 +1,8 @@
 import { existsSync } from 'node:fs';
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { rm } from 'node:fs/promises';
 import puppeteer, { type Browser } from 'puppeteer-core';
 import { Trouble } from '../errors.ts';
+import { newProfile } from './profiles.ts';
 
 /** What Chromium does of its own accord and would take its time from the page: the last two are its address bar's popup, hundreds of modules anew for every context. */
 const OFF = [
@@ -57,7 +56,7 @@ export interface LaunchedBrowser {
 /** Starts Chromium, headless. The pipe to it makes it end when this process does, however that ends. */
 export async function launchChromium(options: LaunchOptions = {}): Promise<LaunchedBrowser> {
   const executablePath = options.untimed ? findWindowless() : findChromium();
-  const profile = await mkdtemp(join(tmpdir(), 'wistrel-profile-'));
+  const profile = await newProfile();
   const args = [
     '--disable-gpu',
     '--disable-quic',

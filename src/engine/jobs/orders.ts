@@ -288,7 +288,16 @@ async function holdTrial(order: OrderOf<'trial'>, say: Say, watch: Watch): Promi
   const asIs = applyPlan(scene, { ...plan, rules: [] });
   const billed = { ...request, assets: scene.page, treated, fold };
   const answers = next?.answers ?? [];
-  const trial = await runTrial({ ...request, asIs, treated, answers, billed, onProgress: say, ...watch });
+  const trial = await runTrial({
+    ...request,
+    asIs,
+    treated,
+    answers,
+    billed,
+    bothDevices: true,
+    onProgress: say,
+    ...watch,
+  });
   return { kind: 'trial', trial, notApplied: treated.notApplied };
 }
 

@@ -7,6 +7,7 @@ import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
 import { failedOnlyTreated, missingTreated } from '../../core/trial/requests.ts';
 import { tailsOf } from '../../core/trial/looks.ts';
 import { judge, type TrialChecks, type TrialResult } from '../../core/trial/verdict.ts';
+import type { OtherDevice } from '../../core/trial/other-device.ts';
 import type { Pair } from '../../core/trial/pair.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
 import { comparePictures, drawDifference } from '../fold/pictures.ts';
@@ -37,24 +38,29 @@ export function comparedPair({ asIs, treated }: LoadPair, windowMs: number): Pai
   };
 }
 
-/** Puts together what a trial came to. */
-export async function concludeTrial(
-  request: TrialRequest,
-  runs: readonly LoadPair[],
-  pairs: readonly Pair[],
-  warm: LoadPair,
-  setting: Pick<Trial, 'windowMs' | 'seed' | 'order' | 'yardstick' | 'quality'>,
-): Promise<Trial> {
-  const [pictureAsIs, pictureTreated] = [
-    warm.asIs.observation.finalPicture,
-    warm.treated.observation.finalPicture,
-  ];
-  const both = pictureAsIs && pictureTreated ? ([pictureAsIs, pictureTreated] as const) : null;
+/** Pairs that were held under conditions, and what they were held with. */
+export interface Held {
+  runs: readonly LoadPair[];
+  pairs: readonly Pair[];
+  /** The loads before the pairs, which rest and give the final pictures. */
+  warm: LoadPair;
+  setting: Pick<Trial, 'windowMs' | 'seed' | 'order' | 'yardstick' | 'quality'>;
+}
+
+function finalPictures({ warm: { asIs, treated } }: Held) {
+  const [before, after] = [asIs.observation.finalPicture, treated.observation.finalPicture];
+  return before && after ? ([before, after] as const) : null;
+}
+
+/** What is compared of them besides time. */
+export async function checksOf(request: TrialRequest, held: Held): Promise<TrialChecks> {
+  const { runs, warm } = held;
+  const both = finalPictures(held);
   const loads = {
     asIs: [warm.asIs, ...runs.map((run) => run.asIs)],
     treated: [warm.treated, ...runs.map((run) => run.treated)],
   };
-  const checks: TrialChecks = {
+  return {
     finalPictureDiffers: both && (await comparePictures(...both)).share,
     consoleErrors: { asIs: errorsOf(loads.asIs), treated: errorsOf(loads.treated) },
     unexplainedRequests: unexplained(loads.asIs, loads.treated),
@@ -71,7 +77,19 @@ export async function concludeTrial(
       faults: faultsOf(request.rehearsal),
       deeds: request.rehearsal.deeds,
     },
+    otherDevice: null,
   };
+}
+
+/** Puts together what a trial came to. @param otherDevice what it came to on the other kind of device */
+export async function concludeTrial(
+  request: TrialRequest,
+  held: Held,
+  otherDevice: OtherDevice | null,
+): Promise<Trial> {
+  const { runs, pairs, warm, setting } = held;
+  const both = finalPictures(held);
+  const checks = { ...(await checksOf(request, held)), otherDevice };
   const result = judge(pairs, checks, request.pageName, tailsOf(request.pairs));
   const shownPair = medianPair(pairs, result.headline);
   const arm = (id: ArmId, key: 'asIs' | 'treated', finalPicture: Uint8Array | null): TrialArm => {
@@ -93,7 +111,10 @@ export async function concludeTrial(
   return {
     takenAt: new Date().toISOString(),
     conditions: request.conditions,
-    arms: [arm(AS_IS, 'asIs', pictureAsIs), arm(TREATED, 'treated', pictureTreated)],
+    arms: [
+      arm(AS_IS, 'asIs', warm.asIs.observation.finalPicture),
+      arm(TREATED, 'treated', warm.treated.observation.finalPicture),
+    ],
     shownPair,
     wish: request.pairs,
     result,

@@ -1,5 +1,13 @@
 import { AS_IS, TREATED, type ArmId } from '../../core/trial/arms.ts';
-import { pairsWanted } from '../../core/trial/looks.ts';
+import { pairsWanted, tailsOf } from '../../core/trial/looks.ts';
+import {
+  deviceName,
+  OTHER_DEVICE_PAIRS,
+  otherConditions,
+  otherDeviceOf,
+  type OtherDevice,
+} from '../../core/trial/other-device.ts';
+import { judge } from '../../core/trial/verdict.ts';
 import { roundOrder } from '../../core/trial/order.ts';
 import { armName } from '../../core/words/arms.ts';
 import { Lab } from '../lab/lab.ts';
@@ -7,7 +15,7 @@ import { runRounds, timedLoads } from '../lab/rounds.ts';
 import { overridesOf } from '../replay/overrides.ts';
 import type { Pair } from '../../core/trial/pair.ts';
 import type { Trial, TrialRequest } from './trial.ts';
-import { comparedPair, concludeTrial, pairOf } from './conclude-trial.ts';
+import { checksOf, comparedPair, concludeTrial, pairOf, type Held } from './conclude-trial.ts';
 
 /** Longer than the slower arm takes to rest, so that both are watched for the same time. */
 const WINDOW_MARGIN_MS = 500;
@@ -17,9 +25,38 @@ const LONGEST_MS = 900_000;
 
 /**
  * Runs a trial: both arms once to warm up (discarded; they give the window's length and the final pictures),
- * then pairs, the order within each drawn at random, as many as were asked for or until nothing is open.
+ * then pairs, the order within each drawn at random, as many as were asked for or until nothing is open. A plan that
+ * is earlier is then held under the conditions of the other kind of device as well.
  */
-export function runTrial(request: TrialRequest): Promise<Trial> {
+export async function runTrial(request: TrialRequest): Promise<Trial> {
+  const held = await holdPairs(request, '');
+  return concludeTrial(request, held, request.bothDevices ? await onOtherDevice(request, held) : null);
+}
+
+/** The same bytes and plan on the other kind of device; null where the plan is not earlier on this one. */
+async function onOtherDevice(request: TrialRequest, here: Held): Promise<OtherDevice | null> {
+  const { paint } = judge(
+    here.pairs,
+    await checksOf(request, here),
+    request.pageName,
+    tailsOf(request.pairs),
+  );
+  if (paint.verdict !== 'earlier') return null;
+  const there: TrialRequest = {
+    ...request,
+    conditions: otherConditions(request.conditions),
+    pairs: request.pairs === 'until clear' ? OTHER_DEVICE_PAIRS : request.pairs,
+    // What it becomes was rehearsed on both.
+    rehearsal: null,
+    yardstick: here.setting.yardstick,
+  };
+  const held = await holdPairs(there, `On ${deviceName(there.conditions)}: `);
+  const result = judge(held.pairs, await checksOf(there, held), there.pageName, tailsOf(there.pairs));
+  return otherDeviceOf(there.conditions, held.pairs, result);
+}
+
+/** @param where begins what is told of each step */
+function holdPairs(request: TrialRequest, where: string): Promise<Held> {
   const say = request.onProgress ?? (() => undefined);
   const seed = request.seed ?? Math.floor(Math.random() * 2 ** 31) + 1;
   const order = roundOrder([AS_IS, TREATED], seed);
@@ -33,7 +70,7 @@ export function runTrial(request: TrialRequest): Promise<Trial> {
   ];
   return Lab.with({ ...request, arms }, async (lab) => {
     const warmUp = async (arm: ArmId, step: number) => {
-      say(`Warming up: ${armName(arm)}`, step, steps());
+      say(`${where}Warming up: ${armName(arm)}`, step, steps());
       return (await lab.load(arm, { windowMs: null, wantFinalPicture: true })).first;
     };
     const warm = { asIs: await warmUp(AS_IS, 0), treated: await warmUp(TREATED, 1) };
@@ -52,16 +89,25 @@ export function runTrial(request: TrialRequest): Promise<Trial> {
       onLoad(arm, { round, turn, madeAgain }) {
         const again = madeAgain ? `, ${madeAgain} made again` : '';
         const more = request.pairs === 'until clear' ? ' or more' : '';
-        say(`Pair ${round + 1} of ${wanted}${more}${again}: ${armName(arm)}`, 2 + round * 2 + turn, steps());
+        say(
+          `${where}Pair ${round + 1} of ${wanted}${more}${again}: ${armName(arm)}`,
+          2 + round * 2 + turn,
+          steps(),
+        );
       },
       ...(request.signal ? { signal: request.signal } : {}),
     });
-    return concludeTrial(request, rounds.map(pairOf), pairs, warm, {
-      windowMs,
-      seed,
-      order: rounds.map((_round, index) => order(index)),
-      yardstick: lab.yardstick,
-      quality,
-    });
+    return {
+      runs: rounds.map(pairOf),
+      pairs,
+      warm,
+      setting: {
+        windowMs,
+        seed,
+        order: rounds.map((_round, index) => order(index)),
+        yardstick: lab.yardstick,
+        quality,
+      },
+    };
   });
 }

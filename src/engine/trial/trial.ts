@@ -31,6 +31,8 @@ export interface TrialRequest {
   pageName: string;
   /** What the bills of the shown pair's loads are read with; null where they are not wanted. */
   billed: BilledPage | null;
+  /** Whether a plan that is earlier is held on the other kind of device as well. */
+  bothDevices: boolean;
   seed?: number;
   limits?: LoadLimits;
   onProgress?: (step: string, done: number, of: number) => void;

@@ -62,6 +62,12 @@ export const TRIAL = recordKind<TrialRecord>({
     (before) => ({ ...before, wish: 6 }),
     // What got better was in the table alone.
     ({ result, ...before }) => ({ ...before, result: { ...(result as object), better: [] } }),
+    // Nothing was tried on the other kind of device.
+    ({ result, checks, ...before }) => ({
+      ...before,
+      result: { ...(result as object), otherDevice: 'not tried' },
+      checks: { ...(checks as object), otherDevice: null },
+    }),
   ],
   shape: v.looseObject({
     arms: v.array(v.looseObject({ id: v.string(), spreads: v.looseObject({}) })),

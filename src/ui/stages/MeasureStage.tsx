@@ -12,6 +12,7 @@ import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 import { Circumstances } from './measure/Circumstances';
 import { Curve } from './measure/Curve';
 import { History } from './measure/History';
+import { KeptMeasurements } from './measure/KeptMeasurements';
 import { MetricsTable } from './measure/MetricsTable';
 import { SettingsDialog } from './measure/SettingsDialog';
 import { VisitorsDialog } from './measure/VisitorsDialog';
@@ -117,6 +118,7 @@ function Measured({ data, ...props }: StageProps & { data: MeasureView }) {
             dotted; {describeConditions(data.measurement.conditions)}
           </p>
         ) : null}
+        <KeptMeasurements pageId={props.pageId} kept={data.kept} headline={data.headline} />
       </main>
       <Circumstances data={data} />
       {asking ? (

@@ -13,6 +13,7 @@ import { MetricTable } from './prove/MetricTable';
 import { Mirror } from './prove/Mirror';
 import { NextPages } from './prove/NextPages';
 import { OpenByHand } from './prove/OpenByHand';
+import { OtherDeviceTable } from './prove/OtherDeviceTable';
 import { PairTable } from './prove/PairTable';
 import { WhatIsLeft } from './prove/WhatIsLeft';
 import { RuleGains } from './prove/RuleGains';
@@ -28,8 +29,9 @@ export function ProveStage(props: StageProps) {
           <h1>Nothing is proved yet.</h1>
           <p>
             A trial loads the page as it is and as treated, in pairs whose order is drawn at random, from the
-            same stored bytes: eight pairs, and up to twenty-four where eight do not settle it. It takes three
-            to eight minutes, a heavy page a quarter of an hour.
+            same stored bytes: eight pairs, and up to twenty-four where eight do not settle it. Where that is
+            earlier, eight pairs on the other kind of device follow: what phones are sent, laptops are sent
+            too. It takes three to ten minutes, a heavy page a quarter of an hour.
           </p>
           <div className="row">
             <JobButton kind="trial" label="Run the trial" {...props} />
@@ -72,6 +74,7 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
         <div style={{ display: 'grid', gap: 12 }}>
           <MetricTable data={data} />
           <IntervalTable data={data} />
+          <OtherDeviceTable data={data} />
           <CheckTable data={data} />
         </div>
       </div>

@@ -1,0 +1,80 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { findConditions } from '../core/measure/conditions.ts';
+import { seedDatabase } from '../demo/seed-database.ts';
+import { readSeed } from '../demo/seed-file.ts';
+import { keepMeasurement } from '../usecases/keep.ts';
+import { openDatabase, type Database } from './database.ts';
+import { deleteMeasurement, keptMeasurements } from './kept-measurements.ts';
+import { latestFold, latestTrial } from './proofs.ts';
+import { listPages } from './sites.ts';
+
+const SLOW = findConditions('slow-phone')!;
+const folder = mkdtempSync(join(tmpdir(), 'wistrel-kept-'));
+let database: Database;
+let pageId: number;
+
+beforeAll(async () => {
+  database = await openDatabase(folder, 'the tests');
+  await seedDatabase(database, 'https://www.skerravane.localhost:9443', 'x'.repeat(43) + '=');
+  pageId = (await listPages(database)).find((page) => page.name === 'Home')!.id;
+});
+afterAll(async () => {
+  await database.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+/** Measures the page once more: one file of it is another one than before. */
+function measureAgain() {
+  const { measure } = readSeed();
+  const [first] = measure.bodies.keys();
+  const bodies = new Map(measure.bodies);
+  bodies.delete(first!);
+  bodies.set('its own', new Uint8Array(5_000));
+  return keepMeasurement(database, pageId, SLOW, { ...measure, bodies });
+}
+const kept = () => keptMeasurements(database, pageId, SLOW.id);
+const rows = async (table: string) =>
+  (await database.query<{ rows: number }>(`SELECT count(*)::int AS rows FROM ${table}`))[0]!.rows;
+const TABLES = ['measurement', 'run', 'frame', 'capture', 'capture_body', 'body', 'fold', 'trial', 'picture'];
+const counts = () => Promise.all(TABLES.map(rows));
+
+it('goes with its runs, pictures and capture, and all else stays as it was', async () => {
+  const before = await counts();
+  const { measurementId } = await measureAgain();
+  const [newest, first, ...none] = await kept();
+  expect(none).toEqual([]);
+  expect([newest!.id, newest!.captureStays, first!.captureStays]).toEqual([measurementId, false, true]);
+  // Files that both captures hold do not go with either.
+  const frames = newest!.ownBytes - 5_000;
+  expect(frames).toBeGreaterThan(0);
+  expect(first!.ownBytes).toBe(frames);
+
+  expect(await deleteMeasurement(database, pageId, measurementId)).toBe(true);
+  expect(await counts()).toEqual(before);
+});
+
+it('leaves the capture that fold CSS and a trial were made from', async () => {
+  const { captureId } = await measureAgain();
+  const [, first] = await kept();
+  const [fold, trial] = [await latestFold(database, pageId), await latestTrial(database, pageId, SLOW.id)];
+  expect(await deleteMeasurement(database, pageId, first!.id)).toBe(true);
+  expect(await latestFold(database, pageId)).toEqual(fold);
+  expect(await latestTrial(database, pageId, SLOW.id)).toEqual(trial);
+  const captures = await database.query<{ id: number }>(
+    'SELECT id FROM capture WHERE page_id = $1 ORDER BY id',
+    [pageId],
+  );
+  expect(captures.map(({ id }) => id)).toEqual([fold!.captureId, captureId]);
+  expect((await kept()).map(({ captureStays }) => captureStays)).toEqual([false]);
+});
+
+it('is not deleted as another page’s, nor twice', async () => {
+  const [one] = await kept();
+  const before = await counts();
+  expect(await deleteMeasurement(database, pageId + 1, one!.id)).toBe(false);
+  expect(await deleteMeasurement(database, pageId, 999_999)).toBe(false);
+  expect(await counts()).toEqual(before);
+});

@@ -1,0 +1,101 @@
+'use client';
+import { useState } from 'react';
+import { HEADLINE_NAMES, type HeadlineKey } from '@/core/measure/headline';
+import { bytes, capital, count } from '@/core/path/words';
+import type { KeptMeasurement } from '@/store/kept-measurements';
+import { useDeleteMeasurement } from '../../api';
+import { when } from '../../figures';
+
+/** All measurements that are kept, what each takes, and their deletion one by one. */
+export function KeptMeasurements({
+  pageId,
+  kept,
+  headline,
+}: {
+  pageId: number;
+  kept: readonly KeptMeasurement[];
+  headline: HeadlineKey;
+}) {
+  const [asked, setAsked] = useState<number | null>(null);
+  const remove = useDeleteMeasurement(pageId);
+  const total = kept.reduce((sum, one) => sum + one.ownBytes, 0);
+  const many = kept.length === 1 ? '1 measurement' : `${kept.length} measurements`;
+  return (
+    <details className="note">
+      <summary>
+        {many} kept, {bytes(total)}: each until you delete it
+      </summary>
+      {remove.error ? <p role="alert">{remove.error.message}</p> : null}
+      <div
+        className="sheet"
+        style={{ overflowX: 'auto' }}
+        tabIndex={0}
+        role="group"
+        aria-label="Kept measurements"
+      >
+        <table className="plain">
+          <thead>
+            <tr>
+              <th>Measured</th>
+              <th className="number">Runs</th>
+              <th className="number">{capital(HEADLINE_NAMES[headline])}, ms</th>
+              <th className="number">Speed Index, ms</th>
+              <th className="number">Kept with it</th>
+              <th>What is deleted with it</th>
+              <th />
+            </tr>
+          </thead>
+          <tbody>
+            {kept.map((one, index) => (
+              <tr key={one.id}>
+                <td>
+                  {when(one.takenAt)}
+                  {index === 0 ? <span className="muted"> shown</span> : null}
+                </td>
+                <td className="number">{one.runs}</td>
+                <td className="number">{figureOf(one[headline])}</td>
+                <td className="number">{figureOf(one.speedIndexMs)}</td>
+                <td className="number">{bytes(one.ownBytes)}</td>
+                <td className="muted">
+                  {one.captureStays
+                    ? 'its figures and pictures; its capture stays, something else was made from it'
+                    : 'its figures, pictures and capture'}
+                </td>
+                <td>
+                  {asked === one.id ? (
+                    <span className="row-end">
+                      <button
+                        type="button"
+                        className="key"
+                        autoFocus
+                        disabled={remove.isPending}
+                        aria-label={`Delete the measurement of ${when(one.takenAt)} for good`}
+                        onClick={() => remove.mutate(one.id, { onSettled: () => setAsked(null) })}
+                      >
+                        delete for good
+                      </button>{' '}
+                      <button type="button" className="key" onClick={() => setAsked(null)}>
+                        keep it
+                      </button>
+                    </span>
+                  ) : (
+                    <button
+                      type="button"
+                      className="key"
+                      aria-label={`Delete the measurement of ${when(one.takenAt)}`}
+                      onClick={() => setAsked(one.id)}
+                    >
+                      delete
+                    </button>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </details>
+  );
+}
+
+const figureOf = (ms: number | null) => (ms === null ? '–' : count(ms));
