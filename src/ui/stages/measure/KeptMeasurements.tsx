@@ -47,54 +47,86 @@ export function KeptMeasurements({
           </thead>
           <tbody>
             {kept.map((one, index) => (
-              <tr key={one.id}>
-                <td>
-                  {when(one.takenAt)}
-                  {index === 0 ? <span className="muted"> shown</span> : null}
-                </td>
-                <td className="number">{one.runs}</td>
-                <td className="number">{figureOf(one[headline])}</td>
-                <td className="number">{figureOf(one.speedIndexMs)}</td>
-                <td className="number">{bytes(one.ownBytes)}</td>
-                <td className="muted">
-                  {one.captureStays
-                    ? 'its figures and pictures; its capture stays, something else was made from it'
-                    : 'its figures, pictures and capture'}
-                </td>
-                <td>
-                  {asked === one.id ? (
-                    <span className="row-end">
-                      <button
-                        type="button"
-                        className="key"
-                        autoFocus
-                        disabled={remove.isPending}
-                        aria-label={`Delete the measurement of ${when(one.takenAt)} for good`}
-                        onClick={() => remove.mutate(one.id, { onSettled: () => setAsked(null) })}
-                      >
-                        delete for good
-                      </button>{' '}
-                      <button type="button" className="key" onClick={() => setAsked(null)}>
-                        keep it
-                      </button>
-                    </span>
-                  ) : (
-                    <button
-                      type="button"
-                      className="key"
-                      aria-label={`Delete the measurement of ${when(one.takenAt)}`}
-                      onClick={() => setAsked(one.id)}
-                    >
-                      delete
-                    </button>
-                  )}
-                </td>
-              </tr>
+              <KeptRow
+                key={one.id}
+                one={one}
+                headline={headline}
+                isShown={index === 0}
+                isAsked={asked === one.id}
+                isBusy={remove.isPending}
+                onAsk={(on) => setAsked(on ? one.id : null)}
+                onDelete={() => remove.mutate(one.id, { onSettled: () => setAsked(null) })}
+              />
             ))}
           </tbody>
         </table>
       </div>
     </details>
+  );
+}
+
+/** One measurement: its figures, what it takes, and its deletion, which is asked for twice. */
+function KeptRow({
+  one,
+  headline,
+  isShown,
+  isAsked,
+  isBusy,
+  onAsk,
+  onDelete,
+}: {
+  one: KeptMeasurement;
+  headline: HeadlineKey;
+  isShown: boolean;
+  isAsked: boolean;
+  isBusy: boolean;
+  onAsk: (on: boolean) => void;
+  onDelete: () => void;
+}) {
+  return (
+    <tr>
+      <td>
+        {when(one.takenAt)}
+        {isShown ? <span className="muted"> shown</span> : null}
+      </td>
+      <td className="number">{one.runs}</td>
+      <td className="number">{figureOf(one[headline])}</td>
+      <td className="number">{figureOf(one.speedIndexMs)}</td>
+      <td className="number">{bytes(one.ownBytes)}</td>
+      <td className="muted">
+        {one.captureStays
+          ? 'its figures and pictures; its capture stays, something else was made from it'
+          : 'its figures, pictures and capture'}
+      </td>
+      <td>
+        {isAsked ? (
+          <span className="row-end">
+            <button
+              type="button"
+              className="key"
+              autoFocus
+              disabled={isBusy}
+              aria-label={`Delete the measurement of ${when(one.takenAt)} for good`}
+              onClick={onDelete}
+            >
+              delete for good
+            </button>{' '}
+            <button type="button" className="key" onClick={() => onAsk(false)}>
+              keep it
+            </button>
+          </span>
+        ) : (
+          <button
+            type="button"
+            className="key"
+            aria-label={`Delete the measurement of ${when(one.takenAt)}`}
+            onClick={() => onAsk(true)}
+          >
+            delete
+          </button>
+        )}
+      </td>
+    </tr>
   );
 }
 
