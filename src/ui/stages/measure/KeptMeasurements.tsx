@@ -28,7 +28,7 @@ export function KeptMeasurements({
       {remove.error ? <p role="alert">{remove.error.message}</p> : null}
       <div
         className="sheet"
-        style={{ overflowX: 'auto' }}
+        style={{ overflowX: 'auto', marginTop: 6 }}
         tabIndex={0}
         role="group"
         aria-label="Kept measurements"
@@ -98,9 +98,9 @@ function KeptRow({
           ? 'its figures and pictures; its capture stays, something else was made from it'
           : 'its figures, pictures and capture'}
       </td>
-      <td>
+      <td style={{ whiteSpace: 'nowrap' }}>
         {isAsked ? (
-          <span className="row-end">
+          <>
             <button
               type="button"
               className="key"
@@ -114,7 +114,7 @@ function KeptRow({
             <button type="button" className="key" onClick={() => onAsk(false)}>
               keep it
             </button>
-          </span>
+          </>
         ) : (
           <button
             type="button"

@@ -38,10 +38,9 @@ export function OtherDeviceTable({ data: { checks, result } }: { data: ProveView
               <td>
                 {name}
                 {index === 0 && there.asIsMs !== null && there.treatedMs !== null ? (
-                  <span className="muted">
-                    {' '}
+                  <div className="muted">
                     {count(there.asIsMs)} → {count(there.treatedMs)} ms
-                  </span>
+                  </div>
                 ) : null}
               </td>
               <td className="number">
