@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import type { Observations } from '../../src/core/measure/exchange.ts';
+import type { RequestTiming } from '../../src/core/measure/run.ts';
 import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { activeRules, matchText, type Plan, type PlanRule } from '../../src/core/treat/plan.ts';
 import { recommendPlan } from '../../src/core/treat/recommend.ts';
@@ -21,6 +22,7 @@ import { overridesOf } from '../../src/engine/replay/overrides.ts';
 import { readOwnChecks } from '../../src/core/checks/own-check.ts';
 import { rehearseOn } from '../../src/engine/rehearse/rehearse.ts';
 import { madeImage, madePage } from '../engine/made-capture.ts';
+import { inPage, madeRequest } from '../engine/made-requests.ts';
 
 // Most of a rehearsal is waiting: some go on at a time, on the stages of one, and each takes as much longer.
 vi.setConfig({ testTimeout: 600_000 });
@@ -43,11 +45,16 @@ const rule = (name: string, treatment: string): PlanRule => ({
 });
 
 /** A page as a stage is given it, and as plans are applied to it. */
-function staged(html: string, files: Parameters<typeof madePage>[1], observations?: Partial<Observations>) {
+function staged(
+  html: string,
+  files: Parameters<typeof madePage>[1],
+  observations?: Partial<Observations>,
+  requests: readonly RequestTiming[] = [],
+) {
   const page = madePage(html, files, { observations });
   const { capture, url } = page;
   const bodies = new Map(capture.exchanges.map((one) => [one.bodyHash!, page.body(one.url)!] as const));
-  const scene = sceneOf(readPageAssets(page, []), null);
+  const scene = sceneOf(readPageAssets(page, requests), null);
   const planOf = (rules: PlanRule[]): Plan => ({ wistrelPlan: 1, page: url, rules });
   /** The page with rules carried out, whatever reading says of them. */
   const armOf = (rules: PlanRule[]) => ({
@@ -64,8 +71,9 @@ function rehearsed(
   checks = '',
   observations?: Partial<Observations>,
   devices: readonly Device[] = [PHONE],
+  requests: readonly RequestTiming[] = [],
 ): Promise<Rehearsal> {
-  const { stage, scene, planOf } = staged(html, files, observations);
+  const { stage, scene, planOf } = staged(html, files, observations, requests);
   const own = readOwnChecks(checks);
   return rehearseOn(pool, { ...stage, scene, plan: planOf(rules), checks: own, devices });
 }
@@ -189,8 +197,22 @@ it.concurrent(
     const image = await madeImage(800, 450);
     const images = (css: string) =>
       `<!DOCTYPE html><title>Quay</title><style>${css}</style><h1>Quay</h1><img src="ferry.png"><p>Below</p><div style="height:6000px"></div><img src="isle.png"><iframe src="chart.html"></iframe>`;
-    const chart = { body: '<p>Chart', type: 'text/html', kind: 'document' } as const;
-    const files = { 'ferry.png': image, 'isle.png': image, 'chart.html': chart };
+    const chart = {
+      body: '<p>Chart<script src="chart.js"></script>',
+      type: 'text/html',
+      kind: 'document',
+    } as const;
+    const files = {
+      'ferry.png': image,
+      'isle.png': image,
+      'chart.html': chart,
+      'chart.js': 'document.body.append("of the route");',
+    };
+    // What the embed brings is missed no more than itself.
+    const requests = [
+      madeRequest('https://quay.test/chart.html', inPage('https://quay.test/')),
+      madeRequest('https://quay.test/chart.js', inPage('https://quay.test/chart.html')),
+    ];
     const room = (name: string, treatment: string): PlanRule => ({ ...rule(name, treatment), kind: 'image' });
     const rules = [
       room('ferry.png', 'early-with-room'),
@@ -198,7 +220,15 @@ it.concurrent(
       { ...rule('chart.html', 'late'), kind: 'embed' as const },
     ];
     // Nothing of the page's own gives back the height of what is narrowed: ours does.
-    const good = await rehearsed(images('img { max-width: 100% }'), files, rules, '', SEEN);
+    const good = await rehearsed(
+      images('img { max-width: 100% }'),
+      files,
+      rules,
+      '',
+      SEEN,
+      [PHONE],
+      requests,
+    );
     expect(good.exceptions).toEqual([]);
     expect(treatments(good)).toEqual({
       'ferry.png': 'early-with-room',
@@ -208,7 +238,7 @@ it.concurrent(
 
     // A width in the markup is one that a column does not stretch any more.
     const column = 'body { display: flex; flex-direction: column } img { flex: none }';
-    const bad = await rehearsed(images(column), files, rules, '', SEEN);
+    const bad = await rehearsed(images(column), files, rules, '', SEEN, [PHONE], requests);
     expect(treatments(bad)).toEqual({
       'ferry.png': 'early',
       'isle.png': 'as-authored',

@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest';
 import { madePage } from '../../../tests/engine/made-capture.ts';
+import { inPage, madeRequest } from '../../../tests/engine/made-requests.ts';
 import { readPageAssets } from '../page/page-assets.ts';
 import { applyPlan } from './apply.ts';
 import { loneOffers } from './offers.ts';
@@ -33,6 +34,23 @@ it('comes late where it stands further down, and is what it was besides', () => 
     `<head></head><h1>Quay</h1>${EMBED.replace('"320"', '"320" loading="lazy"')}`,
   );
   expect(takenOut).toEqual([CHART]);
+});
+
+it('says what it and all that it brings come to', () => {
+  const page = madePage(EMBED, {}, { observations: { boxes: [], embedsBelow: [CHART] } });
+  const requests = [
+    madeRequest(page.url, { by: 'navigation' }),
+    madeRequest('https://quay.test/quay.png', inPage(page.url)),
+    madeRequest(CHART, inPage(page.url), 2_000),
+    madeRequest('https://charts.test/lib.js', inPage(CHART), 40_000),
+    madeRequest(
+      'https://charts.test/tile.png',
+      { by: 'script', url: 'https://charts.test/lib.js', line: 1 },
+      8_000,
+    ),
+  ];
+  const { rules } = recommendPlan(sceneOf(readPageAssets(page, requests), null));
+  expect(rules[0]!.reason).toContain('is a page of its own (3 requests, 50 KB): asked for when');
 });
 
 it('is as authored on the first screen, where nobody saw it, and where it is late already', () => {

@@ -1,3 +1,4 @@
+import { broughtBy } from '../path/brought-by.ts';
 import { embedName, type PageEmbed } from '../embeds/page-embeds.ts';
 import type { PageFont } from '../fonts/page-fonts.ts';
 import type { PageImage } from '../images/page-images.ts';
@@ -406,8 +407,17 @@ function adviseEmbed(scene: Scene, embed: PageEmbed, rules: Rules): void {
   rules.add('embed', match, {
     treatment: embedLate.id,
     risk: 'low',
-    reason: `${name === null ? 'What it shows' : `“${name}”`} stands further down, and is a page of its own: asked for when a visitor comes near, it leaves the line and the processor to what is seen first.`,
+    reason: `${name === null ? 'What it shows' : `“${name}”`} stands further down, and is a page of its own${costOf(scene, embed)}: asked for when a visitor comes near, it leaves the line and the processor to what is seen first.`,
   });
+}
+
+/** What an embed and all that it brought came to, where it was asked for in the measured run. */
+function costOf({ page: { requests } }: Scene, { url }: PageEmbed): string {
+  const own = new Set([url, ...broughtBy(requests, url)]);
+  const asked = requests.filter((one) => own.has(one.url));
+  if (asked.length === 0) return '';
+  const wire = asked.reduce((sum, { wireBytes }) => sum + wireBytes, 0);
+  return ` (${asked.length === 1 ? 'a request' : `${asked.length} requests`}, ${bytes(wire)})`;
 }
 
 function adviseHosts({ page, fonts }: Scene, rules: Rules): void {
