@@ -5,7 +5,7 @@ import { ms } from '../path/words.ts';
 import type { MetricChange } from './other-metrics.ts';
 import type { Pair } from './pair.ts';
 import type { PairedDifference } from './statistics.ts';
-import type { Break, TrialResult } from './verdict.ts';
+import type { Break } from './breaks.ts';
 
 /**
  * What the same plan on the same bytes came to on the other kind of device: what is sent to phones is sent to laptops
@@ -37,7 +37,16 @@ export function otherConditions({ agent }: Conditions): Conditions {
 export function otherDeviceOf(
   conditions: Conditions,
   pairs: readonly Pair[],
-  { headline, paint, speedIndex, withheld, worse, breaks }: TrialResult,
+  {
+    headline,
+    paint,
+    speedIndex,
+    withheld,
+    worse,
+    breaks,
+  }: Pick<OtherDevice, 'headline' | 'paint' | 'speedIndex' | 'worse' | 'breaks'> & {
+    withheld: { paint: string | null };
+  },
 ): OtherDevice {
   const of = (arm: 'asIs' | 'treated') => median(pairs.flatMap((pair) => pair[arm][headline] ?? []));
   return {

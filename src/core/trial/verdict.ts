@@ -13,6 +13,7 @@ import {
   type PairedDifference,
 } from './statistics.ts';
 import { deviceName, holdsThere, otherDeviceWords, type OtherDevice } from './other-device.ts';
+import { BREAK_KINDS, type Break, type BreakKind } from './breaks.ts';
 import { blockingApart, otherMetrics, type MetricChange } from './other-metrics.ts';
 
 /** What is compared besides time: it may withhold a verdict, or say that the treated page breaks. */
@@ -38,16 +39,6 @@ export interface RehearsalCheck {
   of: number;
   faults: string[];
   deeds: PageCheck[];
-}
-
-/** By what a page can be said to break. */
-export const BREAK_KINDS = ['console', 'failed-requests', 'missing-requests', 'rehearsal'] as const;
-export type BreakKind = (typeof BREAK_KINDS)[number];
-
-/** Something that broke, in words: "1 new console error". */
-export interface Break {
-  kind: BreakKind;
-  words: string;
 }
 
 /** What a trial comes to in a word. */

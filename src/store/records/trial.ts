@@ -3,7 +3,8 @@ import type { Metrics, MetricSpreads } from '../../core/measure/metrics.ts';
 import type { AnyYardstick } from '../../core/measure/yardstick.ts';
 import type { ArmId } from '../../core/trial/arms.ts';
 import type { PairsWish } from '../../core/trial/looks.ts';
-import type { Break, BreakKind, TrialChecks, TrialResult } from '../../core/trial/verdict.ts';
+import type { Break, BreakKind } from '../../core/trial/breaks.ts';
+import type { TrialChecks, TrialResult } from '../../core/trial/verdict.ts';
 import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
 import { recordKind } from './record.ts';
 
