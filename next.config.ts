@@ -1,7 +1,14 @@
 import type { NextConfig } from 'next';
 
 const config: NextConfig = {
-  serverExternalPackages: ['@electric-sql/pglite', 'lightningcss', 'piscina', 'puppeteer-core', 'sharp'],
+  serverExternalPackages: [
+    '@electric-sql/pglite',
+    'fontkit',
+    'lightningcss',
+    'piscina',
+    'puppeteer-core',
+    'sharp',
+  ],
   poweredByHeader: false,
   devIndicators: false,
   // Types are checked by `npm run types` and in the tests: whoever only starts the application need not wait for it.

@@ -7,6 +7,7 @@ const limits = { testTimeout: 120_000, hookTimeout: 120_000 };
 export default defineConfig({
   test: {
     maxWorkers: 2,
+    globalSetup: ['tests/setup.ts'],
     projects: [
       {
         resolve,
@@ -30,7 +31,6 @@ export default defineConfig({
           ...limits,
           name: 'screens',
           include: ['tests/ui/**/*.test.tsx'],
-          globalSetup: ['tests/ui/seeded-data.ts'],
         },
       },
     ],

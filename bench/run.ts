@@ -1,6 +1,7 @@
 import { capturesBench } from './captures.ts';
 import { checksBench } from './checks.ts';
 import { foldBench, foldScalingBench } from './fold.ts';
+import { hostileBench } from './hostile.ts';
 import { memoryBench } from './memory.ts';
 import { observingBench, spreadBench } from './measuring.ts';
 import { floorBench, gainOnLaptop, gainOnPhone } from './path.ts';
@@ -27,6 +28,7 @@ const BENCHES: Record<string, () => Promise<Finding>> = {
   floor: floorBench,
   wheel: wheelBench,
   captures: capturesBench,
+  hostile: hostileBench,
   checks: checksBench,
   treated: treatedBench,
   self: selfBench,

@@ -41,6 +41,7 @@ export async function selfBench(): Promise<Finding> {
       state: null,
       yardstick: null,
       asIs: same,
+      isAsIs: true,
       treated: same,
       answers: [],
       conditions,
@@ -86,7 +87,7 @@ function resample(loads: readonly Metrics[]): Called {
     for (let wanted; (wanted = pairsWanted('until clear', pairs)) > pairs.length && order.length > 1;)
       while (pairs.length < wanted && order.length > 1)
         pairs.push({ asIs: order.pop()!, treated: order.pop()! });
-    count(called, judge(pairs, NOTHING_BESIDES, 'Home', AT_EACH_LOOK));
+    count(called, judge(pairs, NOTHING_BESIDES, { pageName: 'Home', isAsIs: true }, AT_EACH_LOOK));
   }
   return called;
 }

@@ -31,6 +31,7 @@ export async function wheelBench(): Promise<Finding> {
   });
   try {
     const page = await browser.newPage();
+    await page.goto(application.address);
     await page.goto(`${application.url}/pages/${pageId}/map?conditions=slow-phone`);
     await page.waitForSelector('.chart .bill');
     // Loading is not what is measured.

@@ -19,7 +19,9 @@ try {
     const former = aside
       ? ` What was there before is in ${aside}: delete it once you do not want it back.`
       : '';
-    console.log(`${folder} is as it was when ${file} was written.${former}`);
+    console.log(
+      `${folder} is as it was when ${file} was written.${former} What was given to be signed in with is in no backup: where its keys are not here, give it again.`,
+    );
   }
 } catch (error) {
   if (!(error instanceof LockedError)) endWithReason(error);

@@ -17,7 +17,7 @@ import { bytesOf } from '../core/fold/fold-css.ts';
 import { whyKept } from '../core/fold/why-kept.ts';
 import type { FoldCheck } from '../engine/fold/check-fold.ts';
 import type { FoldResult, PicturedProof } from '../engine/fold/fold-result.ts';
-import { fileNameOf } from '../core/path/party.ts';
+import { fileNameOf } from '../core/path/names.ts';
 import { ms } from '../core/path/words.ts';
 import { matchText, type Plan, type PlanRule } from '../core/treat/plan.ts';
 import { treatmentLabel } from '../core/treat/treatments/index.ts';
@@ -215,7 +215,7 @@ export function foldCheckJson(url: string, file: string, check: FoldCheck) {
   };
 }
 
-export function trialJson(url: string, { trial, notApplied }: ResultOf<'trial'>) {
+export function trialJson(url: string, { trial, notApplied }: ResultOf<'trial'>, isAsIs = true) {
   return {
     url,
     conditions: trial.conditions,
@@ -223,7 +223,7 @@ export function trialJson(url: string, { trial, notApplied }: ResultOf<'trial'>)
     sentence: trialWords(trial.result),
     verdict: trial.result.verdict,
     headline: HEADLINE_NAMES[trial.result.headline],
-    arms: trial.arms.map((arm) => ({ id: arm.id, name: armName(arm.id), metrics: arm.spreads })),
+    arms: trial.arms.map((arm) => ({ id: arm.id, name: armName(arm.id, isAsIs), metrics: arm.spreads })),
     verdicts: {
       paint: { ...trial.result.paint, withheld: trial.result.withheld.paint },
       speedIndex: { ...trial.result.speedIndex, withheld: trial.result.withheld.speedIndex },

@@ -5,9 +5,9 @@ import { activeRules, matchText, usesFold, withRulesOf, type Plan } from '../cor
 import { waitsOf } from '../core/trial/rule-steps.ts';
 import { writeHar } from '../core/har/write-har.ts';
 import { AS_VISITOR } from '../core/measure/visit.ts';
-import { Trouble } from '../engine/errors.ts';
+import { inPlainWords, Trouble } from '../engine/errors.ts';
 import { readHarFile, type HarContents } from '../engine/har/read-har-file.ts';
-import { readCertificate } from '../engine/chromium/certificates.ts';
+import { EVERY_HOST, readCertificate } from '../engine/chromium/certificates.ts';
 import type { Trial } from '../engine/trial/trial.ts';
 import { leftSentence } from '../core/words/what-is-left.ts';
 import { isProved, trialWords } from '../core/trial/verdict.ts';
@@ -28,6 +28,7 @@ import type { NextPages } from '../core/next/next-assets.ts';
 import type { Scene } from '../core/treat/treatment.ts';
 import { navigationWords } from '../core/words/navigation.ts';
 import type { MappedFold } from '../core/path/map-page.ts';
+import { unprovedWords } from '../core/words/unproved.ts';
 import { treatmentLabel } from '../core/treat/treatments/index.ts';
 import { LockedError } from '../locks/process-lock.ts';
 import { addCapture } from '../store/captures.ts';
@@ -41,7 +42,8 @@ import { keepRuleGains } from '../store/rule-gains.ts';
 import { ruleGainsSentence } from '../core/words/rule-gains.ts';
 import { FoldCommand, type Answer, type Captured } from './fold-command.ts';
 import { gainLines, gainsJson, liveMapJson, mapJson, mapPageOf, trialJson } from './json.ts';
-import { readOptions, USAGE, type Input, type Options } from './options.ts';
+import { readOptions, type Input, type Options } from './options.ts';
+import { asksForHelp, usageOf } from './usage.ts';
 
 const EXIT = { done: 0, checkFailed: 1, badInput: 2, notMeasured: 3 } as const;
 
@@ -163,7 +165,7 @@ class Command {
     const rehearsal = this.#options.unrehearsed ? null : await this.#rehearse(measured, start, fold);
     const plan = rehearsal ? withRulesOf(rehearsal.plan, start) : start;
     if (this.#options.out) writeFileSync(userPath(this.#options.out), `${JSON.stringify(plan, null, 2)}\n`);
-    return { plan, fold, rehearsal, said: [...said, ...rehearsalLines(rehearsal)] };
+    return { plan, fold, rehearsal, said: [...said, ...rehearsalLines(rehearsal), ...unprovedWords(fold)] };
   }
 
   /** Recommends, rehearses, holds the trial, and measures what each rule gains. */
@@ -182,7 +184,7 @@ class Command {
         plan,
         ruleByRule: gains && gainsJson(gains, plan),
       },
-      failed: !isProved(trial.result, this.#options.allowed),
+      failed: !isProved(trial, this.#options.allowed),
       text: [
         trialWords(trial.result),
         ...leftLines(trial),
@@ -312,17 +314,21 @@ class Command {
   }
 
   async #trial(input: Input) {
-    const plan = readPlan(userPath(this.#options.planFile!));
+    const { planFile, againstFile } = this.#options;
+    const plan = readPlan(userPath(planFile!));
+    const against = againstFile ? readPlan(userPath(againstFile)) : null;
     const measured = await this.#measure(input, 1);
     const { capture } = measured.result;
-    const fold = await this.#foldFor(measured, plan);
+    const fold =
+      (await this.#foldFor(measured, plan)) ?? (against && (await this.#foldFor(measured, against)));
     await this.#refuseIllegal(measured, plan, fold);
+    if (against) await this.#refuseIllegal(measured, against, fold);
     const rehearsal = this.#options.unrehearsed ? null : await this.#rehearse(measured, plan, fold);
-    const result = await this.#holdTrial(measured, plan, fold, rehearsal);
-    const json = trialJson(capture.url, result);
+    const result = await this.#holdTrial(measured, plan, fold, rehearsal, against);
+    const json = trialJson(capture.url, result, against === null);
     return {
       json,
-      failed: !isProved(result.trial.result, this.#options.allowed),
+      failed: !isProved(result.trial, this.#options.allowed),
       text: [
         trialWords(result.trial.result),
         ...leftLines(result.trial),
@@ -333,7 +339,13 @@ class Command {
     };
   }
 
-  async #holdTrial(measured: Measured, plan: Plan, fold: MappedFold | null, rehearsal: Rehearsal | null) {
+  async #holdTrial(
+    measured: Measured,
+    plan: Plan,
+    fold: MappedFold | null,
+    rehearsal: Rehearsal | null,
+    against: Plan | null = null,
+  ) {
     const result = await carryOut(
       {
         kind: 'trial',
@@ -341,12 +353,16 @@ class Command {
         pairs: this.#options.pairs,
         rehearsal,
         evenIllegal: this.#options.evenIllegal,
+        ...(against ? { against } : {}),
       },
       say,
       this.#cancel.signal,
     );
-    const of = { captureId: measured.captureId, plan, ownPlan: true, foldHash: foldMark(fold) };
-    await keepTrial(this.#database, measured.pageId, of, result);
+    // What is kept is held against the page as is.
+    if (!against) {
+      const of = { captureId: measured.captureId, plan, ownPlan: true, foldHash: foldMark(fold) };
+      await keepTrial(this.#database, measured.pageId, of, result);
+    }
     return result;
   }
 
@@ -431,9 +447,7 @@ class Command {
   async #livePage(url: string) {
     const { conditions } = this.#options;
     const certificate = this.#options.acceptCertificate ? await readCertificate(new URL(url)) : null;
-    const accepted = certificate
-      ? [{ host: certificate.host, publicKeyHash: certificate.publicKeyHash }]
-      : [];
+    const accepted = certificate ? [{ host: EVERY_HOST, publicKeyHash: certificate.publicKeyHash }] : [];
     return { pageName: url, url, conditions, accepted, visit: AS_VISITOR, ownClock: true };
   }
 
@@ -469,19 +483,27 @@ function say(step: string): void {
 }
 
 async function main(): Promise<number> {
+  const args = process.argv.slice(2);
+  if (asksForHelp(args)) {
+    process.stdout.write(usageOf(args.find((one) => !/^(help|--help|-h)$/.test(one))));
+    return EXIT.done;
+  }
   let options: Options;
   try {
-    options = readOptions(process.argv.slice(2));
+    options = readOptions(args);
   } catch (error) {
     const message = error instanceof Error ? error.message : String(error);
-    const name = process.argv[2] as keyof typeof USAGE;
-    const usage = USAGE[name] ? [USAGE[name]] : ['./wistrel demo | start | test', ...Object.values(USAGE)];
-    process.stderr.write(`${message}\nUsage: ${usage.join('\n       ')}\n`);
+    process.stderr.write(`${message}\n${usageOf(args[0])}`);
     return EXIT.badInput;
   }
   const cancel = new AbortController();
   process.on('SIGINT', () => cancel.abort());
   process.on('SIGTERM', () => cancel.abort());
+  // What the browser's driver throws where nobody can catch it.
+  process.on('uncaughtException', (error) => {
+    process.stderr.write(`${inPlainWords(error).message}\n`);
+    process.exit(EXIT.notMeasured);
+  });
   let database: Database | null = null;
   try {
     database = await openDatabase(

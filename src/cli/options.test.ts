@@ -20,6 +20,9 @@ describe('readOptions', () => {
       conditions: { id: 'slow-phone' },
     });
     expect(readOptions(['trial', 'http://a.test/', '--plan', 'p.json']).runs).toBe(6);
+    const two = readOptions(['trial', 'http://a.test/', '--plan', 'p.json', '--against', 'q.json']);
+    expect([two.planFile, two.againstFile]).toEqual(['p.json', 'q.json']);
+    expect(refused('plan', 'http://a.test/', '--against', 'q.json')).toMatch(/^Only a trial holds one plan/);
     expect(readOptions(['prove', 'http://a.test/'])).toMatchObject({ command: 'prove', runs: 6 });
     expect(
       readOptions(['fold', 'http://a.test/', '--viewport', '390x844', '--viewport', '820x1180']).viewports,

@@ -8,7 +8,7 @@ import {
 } from '../core/measure/conditions.ts';
 import { splitSelectors } from '../core/css/selectors.ts';
 import type { FoldDecision } from '../core/fold/decisions.ts';
-import type { RestMode } from '../core/fold/late-rest.ts';
+import type { RestMode } from '../core/fold/rest-mode.ts';
 import { NAVIGATION_PAIRS } from '../core/next/navigation.ts';
 import { ALLOWANCES, type Allowance } from '../core/trial/verdict.ts';
 import type { Risk } from '../core/treat/plan.ts';
@@ -30,7 +30,7 @@ export const USAGE: Record<CommandName, string> = {
   treat:
     './wistrel treat <url|file.har> --plan plan.json --out DIR [--even-illegal] [--use-unproved] [--json FILE]',
   trial:
-    './wistrel trial <url|file.har> … --plan plan.json [--conditions ID] [--runs N] [--own-checks FILE] [--use-unproved] [--unrehearsed] [--even-illegal] [--allow WHAT …] [--json FILE]',
+    './wistrel trial <url|file.har> … --plan plan.json [--against other.json] [--conditions ID] [--runs N] [--own-checks FILE] [--use-unproved] [--unrehearsed] [--even-illegal] [--allow WHAT …] [--json FILE]',
   prove:
     './wistrel prove <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--own-checks FILE] [--runs N] [--allow WHAT …] [--out plan.json] [--json FILE]',
   next: './wistrel next <url> <next url> [--plan plan.json] [--conditions ID] [--runs N] [--out plan.json] [--json FILE]',
@@ -62,6 +62,8 @@ export interface Options {
   /** What may differ in a trial that is to succeed all the same. */
   allowed: ReadonlySet<Allowance>;
   planFile: string | null;
+  /** Another plan that a trial holds the page against, in the place of the page as is. */
+  againstFile: string | null;
   /** A plan of before, whose rules are bound to the page as it is now. */
   decisionsFile: string | null;
   /** What the page does in the developer's words, one check a line. */
@@ -93,6 +95,7 @@ const OPTIONS = {
   'even-illegal': { type: 'boolean' },
   allow: { type: 'string', multiple: true },
   plan: { type: 'string' },
+  against: { type: 'string' },
   decisions: { type: 'string' },
   'own-checks': { type: 'string' },
   out: { type: 'string' },
@@ -136,6 +139,8 @@ export function readOptions(args: readonly string[]): Options {
   if (name === 'next' && inputs.length !== 2)
     throw new UsageError('Give two addresses: the page, and the one that visitors go on to.');
   if (name === 'trial' && !values.plan) throw new UsageError('A trial needs a plan: --plan plan.json.');
+  if (name !== 'trial' && values.against)
+    throw new UsageError('Only a trial holds one plan against another: --against goes with trial.');
   if (name === 'treat' && !values.plan) throw new UsageError('Treating needs a plan: --plan plan.json.');
   if (name === 'treat' && !values.out) throw new UsageError('Say where the changed files go: --out DIR.');
   if (name === 'treat' && inputs.length > 1)
@@ -160,6 +165,7 @@ export function readOptions(args: readonly string[]): Options {
     evenIllegal: values['even-illegal'] ?? false,
     allowed: new Set((values.allow ?? []).map(readAllowance)),
     planFile: values.plan ?? null,
+    againstFile: values.against ?? null,
     decisionsFile: values.decisions ?? null,
     ownChecksFile: values['own-checks'] ?? null,
     out: values.out ?? null,

@@ -17,11 +17,15 @@ import { saveOwnChecks } from '../store/own-checks.ts';
 import { readFieldFile } from '../core/field/field-figures.ts';
 import { keepFieldFigures } from '../store/field-figures.ts';
 import { readSeed, visitorsFile } from './seed-file.ts';
+import { SKERRAVANE } from './site/names.ts';
 import { DEMO_PAGES, HOME_CHECKS } from './site/pages.ts';
+import { hostNames } from './site/server.ts';
 
 /** Puts the demo site, its pages and the seed's results into a database that does not have them yet. */
 export async function seedDatabase(database: Database, origin: string, publicKeyHash: string): Promise<void> {
-  await acceptCertificate(database, new URL(origin).host, publicKeyHash);
+  const { port } = new URL(origin);
+  const hosts = hostNames(SKERRAVANE).map((name) => `${name}:${port}`);
+  await acceptCertificate(database, hosts, publicKeyHash);
   if ((await listSites(database)).some((site) => site.origin === origin)) return;
   const site = await ensureSite(database, origin, 'Skerravane Ferries');
   const families = new Map<number, string>();

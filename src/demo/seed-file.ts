@@ -17,16 +17,18 @@ export interface Seed {
   ruleGains: ResultOf<'rule-gains'>;
 }
 
+const FOLDER = join(process.cwd(), 'src', 'demo');
+
 /** Where the demo's addresses in its files say it is served. */
 const WRITTEN_ORIGIN = 'https://www.skerravane.localhost:9443';
 
 /** The demo's made-up file of visitors' percentiles, for the demo as it is served now. */
 export function visitorsFile(origin: string): string {
-  const text = readFileSync(join(import.meta.dirname, 'visitors.csv'), 'utf8');
+  const text = readFileSync(join(FOLDER, 'visitors.csv'), 'utf8');
   return text.replaceAll(WRITTEN_ORIGIN, origin);
 }
 
-const FILE = join(import.meta.dirname, 'seed', 'home.json.gz');
+const FILE = join(FOLDER, 'seed', 'home.json.gz');
 
 /** Bytes and maps are kept as tagged objects, so that the file is plain JSON. */
 export function writeSeed(seed: Seed): void {

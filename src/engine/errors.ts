@@ -17,9 +17,9 @@ export class Trouble extends Error {
   }
 }
 
-/** A certificate that was met and can be accepted for one host. */
+/** A certificate that was met and can be accepted for those hosts that showed it. */
 export interface CertificateOffer {
-  host: string;
+  hosts: string[];
   /** SHA-256 of the public key, base64: what Chromium is told to accept. */
   publicKeyHash: string;
   subject: string;
@@ -49,10 +49,18 @@ export function wentAway(error: unknown): boolean {
   return WENT_AWAY.test(error instanceof Error ? error.message : String(error));
 }
 
+/** More came at once than a text can hold (Node's own error): the driver sends bodies as text. */
+const isTooMuch = (error: unknown) =>
+  error instanceof Error && 'code' in error && error.code === 'ERR_STRING_TOO_LONG';
+
+const TOO_MUCH =
+  'The page sent more in one file than can be held: half a gigabyte, unpacked. Nothing stored was changed. Find the file, and measure a page without it.';
+
 /** An error of the work as a sentence; that Chromium went away in the middle is told as that. */
 export function inPlainWords(error: unknown): Trouble {
   if (error instanceof Trouble) return error;
   if (error instanceof NoHtml) return new Trouble('input', error.message);
+  if (isTooMuch(error)) return new Trouble('measuring', TOO_MUCH);
   const text = (error instanceof Error ? error.message : String(error)).split('\n')[0]!;
   const what = wentAway(error)
     ? 'Chromium, or a page in it, ended in the middle of the work'

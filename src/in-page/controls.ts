@@ -63,6 +63,13 @@ export async function pointOn(element: Element): Promise<{ x: number; y: number 
   return centreOf(element);
 }
 
+/** Clicks an element as a script does: nothing is scrolled to, and nothing gets the focus. */
+export function clickOn({ name, index }: NamedElement): void {
+  namedSo(name)[index]?.dispatchEvent(
+    new MouseEvent('click', { bubbles: true, cancelable: true, composed: true, view: window, detail: 1 }),
+  );
+}
+
 /** Gives an element the focus, so that keys reach it; false where it takes none. */
 export function focusOn({ name, index }: NamedElement): boolean {
   const element = namedSo(name)[index];

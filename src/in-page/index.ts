@@ -6,6 +6,7 @@ export { answerQuestions } from './ask.ts';
 export { liveMedia, readAsBrowser, ruleSetting, settingsOf } from './browser-css.ts';
 export {
   aboutToSend,
+  clickOn,
   focusOn,
   pageHeight,
   pageWidth,

@@ -3,7 +3,8 @@ import { mkdir, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { create } from 'tar';
-import { beforeAll, expect, it } from 'vitest';
+import { beforeAll, expect, it, vi } from 'vitest';
+import { emptyData } from '../../tests/data-folders.ts';
 import { LockedError, takeLock } from '../locks/process-lock.ts';
 import { backUp, backUpOpen, restore, sweepCopies } from './backup.ts';
 import { LaterSchema, migrate, openDatabase } from './database.ts';
@@ -12,8 +13,11 @@ import { ThreadedDatabase } from './threaded-database.ts';
 const newFolder = () => mkdtempSync(join(tmpdir(), 'wistrel-backup-'));
 
 /** Making a database takes seconds: one that holds a site is made once, and copied. */
-const made = newFolder();
-beforeAll(() => sitesOf(made, 'quay'));
+let made: string;
+beforeAll(async () => {
+  made = emptyData();
+  await sitesOf(made, 'quay');
+});
 function filledFolder(): string {
   const folder = newFolder();
   cpSync(made, folder, { recursive: true });
@@ -61,23 +65,27 @@ it('is made of a database that goes on, and holds what was stored when it was as
   const add = (name: string) =>
     database.query('INSERT INTO site (name, origin) VALUES ($1, $1)', [`https://${name}.test`]);
   await add('pier');
-  const [packed] = await Promise.all([backUpOpen(database, folder), database.query('SELECT 1')]);
+  const [{ sizeBytes, content }] = await Promise.all([
+    backUpOpen(database, folder),
+    database.query('SELECT 1'),
+  ]);
   await add('later');
-  await writeFile(file, packed);
-  // Nothing of it is left, and the database was not held up for good.
-  await expect
-    .poll(() => readdirSync(folder).filter((name) => name.startsWith('copy-')), { timeout: 20_000 })
-    .toEqual([]);
+  await writeFile(file, content);
+  expect(statSync(file).size).toBe(sizeBytes);
   expect(await database.query('SELECT 1 FROM site')).toHaveLength(3);
+  // One that nobody takes to its end is given up, and nothing is left of any.
+  const { content: given } = await backUpOpen(database, folder);
+  given.destroy();
+  const copies = () => readdirSync(folder).filter((name) => name.startsWith('copy-'));
+  expect(copies()).toEqual([]);
 
-  // One that nobody takes to its end leaves nothing either, nor one whose process was killed.
-  (await backUpOpen(database, folder)).destroy();
-  await expect
-    .poll(() => readdirSync(folder).filter((name) => name.startsWith('copy-')), { timeout: 20_000 })
-    .toEqual([]);
+  // Where it cannot be made, or its process was killed, nothing is left either.
+  vi.spyOn(database, 'copyTo').mockRejectedValueOnce(new Error('no space left'));
+  await expect(backUpOpen(database, folder)).rejects.toThrow('no space left');
+  expect(copies()).toEqual([]);
   await mkdir(join(folder, 'copy-for-backup-killed', 'database'), { recursive: true });
   await sweepCopies(folder);
-  expect(readdirSync(folder).filter((name) => name.startsWith('copy-'))).toEqual([]);
+  expect(copies()).toEqual([]);
   await database.close();
 
   const elsewhere = newFolder();

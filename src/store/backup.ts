@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { mkdir, mkdtemp, open, readdir, rename, rm, stat } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
-import { Readable } from 'node:stream';
+import type { Readable } from 'node:stream';
 import { create, extract, list } from 'tar';
 import { takeLock } from '../locks/process-lock.ts';
 import { checkSchema, DATABASE_FOLDER, OWNER_ONLY } from './database.ts';
@@ -32,7 +32,7 @@ export async function backUp(folder: string, file: string): Promise<number> {
   const release = takeLock(join(folder, 'wistrel.lock'), 'writing a backup');
   const part = `${file}.part`;
   try {
-    await create({ file: part, cwd: folder, gzip: true, portable: true, mode: 0o600 }, [DATABASE_FOLDER]);
+    await pack(folder, part);
     await onDisk(part);
     await rename(part, file);
     await onDisk(dirname(file));
@@ -45,29 +45,35 @@ export async function backUp(folder: string, file: string): Promise<number> {
   }
 }
 
-/**
- * A backup of a database that is open and goes on: what was stored when it was asked for, as the file that `restore` reads.
- *
- * @param folder the data folder that it is in: the copy lies there until it is sent
- */
-export async function backUpOpen(database: ThreadedDatabase, folder: string): Promise<Readable> {
-  const copy = await mkdtemp(join(folder, COPIES));
-  const gone = () => rm(copy, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 });
-  try {
-    await database.copyTo(join(copy, DATABASE_FOLDER));
-  } catch (error) {
-    await gone();
-    throw error;
-  }
-  const packed = Readable.from(
-    create({ cwd: copy, gzip: true, portable: true, mode: 0o600 }, [DATABASE_FOLDER]),
-  );
-  // However it ends: sent, or given up by who asked for it.
-  packed.once('close', () => void gone());
-  return packed;
+/** Packs the database below a folder into one compressed file. */
+function pack(folder: string, file: string): Promise<void> {
+  return create({ file, cwd: folder, gzip: true, portable: true, mode: 0o600 }, [DATABASE_FOLDER]);
 }
 
-/** Removes copies for backups that were not sent to their end: the process was killed. Call it when no other process holds the folder. */
+/**
+ * A backup of a database that is open and goes on: what was stored when it was asked for, as the file that `restore`
+ * reads. It is whole before anything of it is sent, and has no name on the disk any more: however sending it ends,
+ * nothing of it is left.
+ *
+ * @param folder the data folder that it is in: copy and file lie there while they are made
+ */
+export async function backUpOpen(
+  database: ThreadedDatabase,
+  folder: string,
+): Promise<{ sizeBytes: number; content: Readable }> {
+  const copy = await mkdtemp(join(folder, COPIES));
+  try {
+    await database.copyTo(join(copy, DATABASE_FOLDER));
+    const file = join(copy, 'backup.tgz');
+    await pack(copy, file);
+    const handle = await open(file, 'r');
+    return { sizeBytes: (await handle.stat()).size, content: handle.createReadStream() };
+  } finally {
+    await rm(copy, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 });
+  }
+}
+
+/** Removes copies for backups whose process was killed while it made them. Call it when no other process holds the folder. */
 export async function sweepCopies(folder: string): Promise<void> {
   for (const name of await readdir(folder))
     if (name.startsWith(COPIES)) await rm(join(folder, name), { recursive: true, force: true });

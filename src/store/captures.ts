@@ -1,15 +1,17 @@
+import { holdBack } from '../core/har/held-back.ts';
 import type { Capture } from '../core/measure/exchange.ts';
 import type { VisitState } from '../core/measure/visit.ts';
 import type { Queries } from './database.ts';
 import { CAPTURE } from './records/capture.ts';
-import { jsonOf } from './storable.ts';
+import { secretsOf } from './settings.ts';
+import { addCaptureSecrets } from './states.ts';
 
 export interface StoredCapture {
   id: number;
   capture: Capture;
 }
 
-/** Stores a capture and its bodies. Call it inside a transaction. */
+/** Stores a capture and its bodies; what it was made with that lets somebody in is stored apart, and sealed. Call it inside a transaction. */
 export async function addCapture(
   queries: Queries,
   pageId: number,
@@ -17,9 +19,11 @@ export async function addCapture(
   bodies: ReadonlyMap<string, Uint8Array>,
   state: VisitState | null,
 ): Promise<number> {
+  const given = state ? (await secretsOf(queries, pageId)).headers.map(([name]) => name) : [];
+  const apart = state ? holdBack(capture, given) : null;
   const [row] = await queries.query<{ id: number }>(
     'INSERT INTO capture (page_id, taken_at, data) VALUES ($1, $2, $3) RETURNING id',
-    [pageId, capture.takenAt, CAPTURE.write(capture)],
+    [pageId, capture.takenAt, CAPTURE.write(apart?.capture ?? capture)],
   );
   for (const [hash, bytes] of bodies) {
     await queries.query('INSERT INTO body (hash, bytes) VALUES ($1, $2) ON CONFLICT (hash) DO NOTHING', [
@@ -28,11 +32,7 @@ export async function addCapture(
     ]);
     await queries.query('INSERT INTO capture_body (capture_id, hash) VALUES ($1, $2)', [row!.id, hash]);
   }
-  if (state)
-    await queries.query('INSERT INTO capture_state (capture_id, data) VALUES ($1, $2)', [
-      row!.id,
-      jsonOf(state),
-    ]);
+  if (state) await addCaptureSecrets(queries, row!.id, { state, held: apart?.held ?? [] });
   return row!.id;
 }
 

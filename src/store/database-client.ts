@@ -1,5 +1,5 @@
 import type { MessagePort, Worker } from 'node:worker_threads';
-import type { Queries, Transactions } from './database-types.ts';
+import type { Queries, Seals, Transactions } from './database-types.ts';
 import { storableText } from './storable.ts';
 
 /** What the thread of the database is asked; each message is answered under its number. */
@@ -8,6 +8,9 @@ export type ToDatabase = { id: number } & (
   | { type: 'begin' | 'commit' | 'roll back'; session: number }
   | { type: 'connect'; port: MessagePort }
   | { type: 'copy'; to: string }
+  | { type: 'seal'; text: string }
+  | { type: 'open seal'; sealed: Uint8Array }
+  | { type: 'forget seals'; sealed: readonly Uint8Array[] }
   | { type: 'close' }
 );
 
@@ -35,6 +38,13 @@ export class DatabaseClient implements Transactions {
   #waiting = new Map<number, Waiting>();
   #last = 0;
   #ended: Error | null = null;
+  readonly seals: Seals = {
+    seal: async (text) => (await this.#one<Uint8Array>({ type: 'seal', text }))!,
+    open: (sealed) => this.#one<string>({ type: 'open seal', sealed }),
+    forget: async (sealed) => {
+      if (sealed.length > 0) await this.ask({ type: 'forget seals', sealed });
+    },
+  };
 
   constructor(line: Worker | MessagePort) {
     this.#line = line;
@@ -52,6 +62,7 @@ export class DatabaseClient implements Transactions {
     let result: T;
     try {
       result = await work({
+        seals: this.seals,
         query: async <R extends object>(sql: string, params: unknown[] = []) =>
           (await this.ask({ type: 'query', session, sql, params })) as R[],
       });
@@ -61,6 +72,11 @@ export class DatabaseClient implements Transactions {
     }
     await this.ask({ type: 'commit', session });
     return result;
+  }
+
+  async #one<T>(message: Ask): Promise<T | null> {
+    const [row] = (await this.ask(message)) as [{ value: T | null }];
+    return row.value;
   }
 
   ask(message: Ask, moved: MessagePort[] = []): Promise<unknown[]> {

@@ -1,11 +1,14 @@
 import { cpSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { parentPort, workerData, type MessagePort } from 'node:worker_threads';
 import { PGlite, type Transaction } from '@electric-sql/pglite';
 import type { FromDatabase, ToDatabase } from './database-client.ts';
+import { SealBox } from './seal-box.ts';
 
 /** The thread that holds the embedded database, and answers every line that leads to it. */
 const BYTEA = 17;
 const { folder } = workerData as { folder: string };
+const seals = new SealBox(join(dirname(folder), 'keys'));
 
 const pglite = await PGlite.create({
   dataDir: folder,
@@ -71,6 +74,13 @@ async function answer(sessions: Map<number, Session>, message: ToDatabase): Prom
       await pglite.query('CHECKPOINT');
       // At one go, and with nothing under way: what is copied is of one moment.
       await pglite.runExclusive(async () => cpSync(folder, message.to, { recursive: true }));
+      return [];
+    case 'seal':
+      return [{ value: seals.seal(message.text) }];
+    case 'open seal':
+      return [{ value: seals.open(message.sealed) }];
+    case 'forget seals':
+      for (const one of message.sealed) seals.forget(one);
       return [];
     case 'close':
       await pglite.close();

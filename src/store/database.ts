@@ -1,12 +1,12 @@
-import { chmodSync, cpSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
+import { chmodSync, mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Queries, Transactions } from './database-types.ts';
 import { takeLock } from '../locks/process-lock.ts';
+import { copyWhole, MIGRATIONS, namesOfMigrations, putReadyMade } from './ready-made.ts';
+import { sealPlain } from './seal-plain.ts';
 import { ThreadedDatabase } from './threaded-database.ts';
 
-export type { Database, Queries, Row, Transactions } from './database-types.ts';
-
-const MIGRATIONS = join(process.cwd(), 'src', 'store', 'migrations');
+export type { Database, Queries, Row, Seals, Transactions } from './database-types.ts';
 
 /** The embedded database's own folder, within a data folder. */
 export const DATABASE_FOLDER = 'database';
@@ -43,6 +43,7 @@ export async function openDatabase(folder: string, holder: string): Promise<Thre
   const files = join(folder, DATABASE_FOLDER);
   let isCopying = false;
   const open = () => ThreadedDatabase.open(files, () => isCopying || release());
+  putReadyMade(files);
   let database = await open();
   try {
     const had = await checkSchema(database);
@@ -54,6 +55,7 @@ export async function openDatabase(folder: string, holder: string): Promise<Thre
       database = await open();
     }
     await migrate(database);
+    await sealPlain(database);
     return database;
   } catch (error) {
     isCopying = false;
@@ -61,15 +63,6 @@ export async function openDatabase(folder: string, holder: string): Promise<Thre
     release();
     throw error;
   }
-}
-
-/** A copy has its name only once it is whole; the one of before goes then. */
-function copyWhole(files: string, copy: string): void {
-  const part = `${copy}.part`;
-  rmSync(part, { recursive: true, force: true });
-  cpSync(files, part, { recursive: true });
-  rmSync(copy, { recursive: true, force: true });
-  renameSync(part, copy);
 }
 
 /** Captures hold what only their user may see: a folder that an older version made is closed as well. */
@@ -113,12 +106,6 @@ export async function migrate(database: Transactions, before = '~'): Promise<voi
       await queries.query('INSERT INTO migration (name) VALUES ($1)', [name]);
     });
   }
-}
-
-function namesOfMigrations(): string[] {
-  return readdirSync(MIGRATIONS)
-    .filter((file) => file.endsWith('.sql'))
-    .sort();
 }
 
 /** Migrations hold plain statements, each ended by a semicolon at the end of a line. */

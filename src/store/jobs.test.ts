@@ -1,6 +1,5 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { rmSync } from 'node:fs';
+import { emptyData } from '../../tests/data-folders.ts';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { openDatabase, type Database } from './database.ts';
 import {
@@ -19,7 +18,7 @@ import {
 import { deletePage, ensurePage } from './sites.ts';
 
 describe('the queue', () => {
-  const folder = mkdtempSync(join(tmpdir(), 'wistrel-queue-'));
+  let folder: string;
   let database: Database;
   let pageId: number;
   const add = (kind: 'measure' | 'fold' | 'trial' = 'measure') =>
@@ -28,6 +27,7 @@ describe('the queue', () => {
     database.query("UPDATE job SET lease_until = now() - interval '1 second' WHERE id = $1", [id]);
 
   beforeAll(async () => {
+    folder = emptyData();
     database = await openDatabase(folder, 'the tests');
   });
   beforeEach(async () => {

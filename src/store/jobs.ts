@@ -21,7 +21,7 @@ export interface Job {
   total: number;
   message: string | null;
   /** A certificate that was met and may be accepted. */
-  certificate: { host: string; publicKeyHash: string; subject: string; validTo: string } | null;
+  certificate: { hosts: string[]; publicKeyHash: string; subject: string; validTo: string } | null;
   endedAt: string | null;
 }
 

@@ -1,9 +1,7 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { rmSync } from 'node:fs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { findConditions } from '../core/measure/conditions.ts';
-import { seedDatabase } from '../demo/seed-database.ts';
+import { seededData } from '../../tests/data-folders.ts';
 import { readSeed } from '../demo/seed-file.ts';
 import { keepMeasurement } from '../usecases/keep.ts';
 import { openDatabase, type Database } from './database.ts';
@@ -12,13 +10,13 @@ import { latestFold, latestTrial } from './proofs.ts';
 import { listPages } from './sites.ts';
 
 const SLOW = findConditions('slow-phone')!;
-const folder = mkdtempSync(join(tmpdir(), 'wistrel-kept-'));
+let folder: string;
 let database: Database;
 let pageId: number;
 
 beforeAll(async () => {
+  folder = await seededData();
   database = await openDatabase(folder, 'the tests');
-  await seedDatabase(database, 'https://www.skerravane.localhost:9443', 'x'.repeat(43) + '=');
   pageId = (await listPages(database)).find((page) => page.name === 'Home')!.id;
 });
 afterAll(async () => {

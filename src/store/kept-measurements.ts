@@ -1,3 +1,4 @@
+import { sealedForCapture } from './states.ts';
 import type { Database, Queries } from './database.ts';
 import { dropUnusedBodies } from './captures.ts';
 
@@ -59,24 +60,27 @@ export function keptMeasurements(
  *
  * @returns false when the page has no such measurement
  */
-export function deleteMeasurement(database: Database, pageId: number, id: number): Promise<boolean> {
-  return database.transaction(async (queries) => {
+export async function deleteMeasurement(database: Database, pageId: number, id: number): Promise<boolean> {
+  const { isGone, sealed } = await database.transaction(async (queries) => {
     const [gone] = await queries.query<{ captureId: number; conditionsId: string }>(
       `DELETE FROM measurement WHERE id = $1 AND page_id = $2 AND visit = 'first'
        RETURNING capture_id AS "captureId", conditions_id AS "conditionsId"`,
       [id, pageId],
     );
-    if (!gone) return false;
+    if (!gone) return { isGone: false, sealed: [] };
+    const sealed = await sealedForCapture(queries, gone.captureId);
     await queries.query(
       "DELETE FROM measurement WHERE capture_id = $1 AND conditions_id = $2 AND visit = 'return'",
       [gone.captureId, gone.conditionsId],
     );
-    await queries.query(
+    const captures = await queries.query(
       `DELETE FROM capture WHERE id = $1 AND NOT ${STANDING}
-         AND NOT EXISTS (SELECT 1 FROM measurement WHERE measurement.capture_id = capture.id)`,
+         AND NOT EXISTS (SELECT 1 FROM measurement WHERE measurement.capture_id = capture.id) RETURNING id`,
       [gone.captureId],
     );
     await dropUnusedBodies(queries);
-    return true;
+    return { isGone: true, sealed: captures.length > 0 ? sealed : [] };
   });
+  await database.seals.forget(sealed);
+  return isGone;
 }

@@ -1,23 +1,31 @@
-import { chmodSync, mkdtempSync, statSync } from 'node:fs';
+import { chmodSync, mkdtempSync, readdirSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PGlite } from '@electric-sql/pglite';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { migrate, openDatabase, type Database, type Queries } from './database.ts';
+import { migrate, openDatabase, type Queries, type Seals, type Transactions } from './database.ts';
+import { MIGRATIONS } from './ready-made.ts';
 import { measurementsOf, earliestPaintOf, runsOf } from './measurements.ts';
+import { listJobs } from './jobs.ts';
 import { latestTrial } from './proofs.ts';
 
 let pglite: PGlite;
-let database: Pick<Database, 'query' | 'transaction'>;
+let database: Transactions;
 
 beforeAll(async () => {
   pglite = await PGlite.create();
   const queries = (inner: Pick<PGlite, 'query'>): Queries => ({
     query: async <T extends object>(sql: string, params: unknown[] = []) =>
       (await inner.query<T>(sql, params)).rows,
+    get seals(): Seals {
+      throw new Error('Nothing here is secret.');
+    },
   });
   database = {
-    ...queries(pglite),
+    query: queries(pglite).query,
+    get seals() {
+      return queries(pglite).seals;
+    },
     transaction: <T>(work: (inner: Queries) => Promise<T>) =>
       pglite.transaction((inner) => work(queries(inner as unknown as PGlite))) as Promise<T>,
   };
@@ -62,6 +70,11 @@ beforeAll(async () => {
   await database.query(
     `INSERT INTO trial (page_id, capture_id, conditions_id, taken_at, plan, data) VALUES (1, 1, 'slow-phone', now(), '{"rules":[]}', $1)`,
     [JSON.stringify(trial)],
+  );
+  await migrate(database, '017');
+  await database.query(
+    `INSERT INTO job (kind, page_id, conditions_id, state, certificate) VALUES ('measure', 1, 'slow-phone', 'failed', $1)`,
+    [JSON.stringify({ host: 'quay.test', publicKeyHash: 'x', subject: 'quay', validTo: '2027' })],
   );
   await migrate(database);
 });
@@ -110,6 +123,12 @@ it('takes for the earliest paint only what was measured by the same yardstick an
   expect(await earliestPaintOf(database, { ...measurement!, yardstick: anew }, 'firstPaintMs')).toBeNull();
 });
 
+it('offers a certificate that a job of before met for the host that showed it', async () => {
+  expect((await listJobs(database)).map((job) => job.certificate)).toEqual([
+    { hosts: ['quay.test'], publicKeyHash: 'x', subject: 'quay', validTo: '2027' },
+  ]);
+});
+
 it('leaves a folder alone that a later version has written', async () => {
   await database.query(`INSERT INTO migration (name) VALUES ('900-later.sql')`);
   await expect(migrate(database)).rejects.toThrow(/later version of Wistrel.*Nothing in it was changed/);
@@ -122,4 +141,15 @@ it('keeps a data folder to its owner, also one that others could enter', async (
   const opened = await openDatabase(folder, 'a test');
   await opened.close();
   expect(statSync(folder).mode & 0o777).toBe(0o700);
+});
+
+it('starts a new data folder from a database that was made beforehand', async () => {
+  const began = new Date();
+  const opened = await openDatabase(mkdtempSync(join(tmpdir(), 'wistrel-new-')), 'a test');
+  const [row] = await opened.query<{ last: Date; migrations: number }>(
+    'SELECT max(applied_at) AS last, count(*)::int AS migrations FROM migration',
+  );
+  await opened.close();
+  expect(row!.migrations).toBe(readdirSync(MIGRATIONS).length);
+  expect(row!.last.getTime()).toBeLessThan(began.getTime());
 });

@@ -1,7 +1,7 @@
 import type { Header } from '../core/measure/exchange.ts';
-import { readSteps, type VisitSettings, type VisitState } from '../core/measure/visit.ts';
+import { readSteps, type VisitSettings } from '../core/measure/visit.ts';
 import type { Database, Queries } from './database.ts';
-import { jsonOf } from './storable.ts';
+import { sealedFor } from './states.ts';
 
 /** How a page is measured, as far as it may be shown. */
 export interface PageSettings {
@@ -30,47 +30,63 @@ export async function settingsOf(queries: Queries, pageId: number): Promise<Page
 }
 
 export async function secretsOf(queries: Queries, pageId: number): Promise<PageSecrets> {
-  const [row] = await queries.query<{ data: PageSecrets }>(
-    'SELECT data FROM page_secret WHERE page_id = $1',
-    [pageId],
-  );
-  return row?.data ?? { headers: [], cookies: [] };
+  return (await openSecrets(queries, pageId)).secrets;
 }
 
-/** Stores settings and, where they are given, secrets: both or neither. */
+/** Whether something was given to be signed in with that cannot be opened here: the keys are not in a backup. */
+export async function areSecretsLost(queries: Queries, pageId: number): Promise<boolean> {
+  return (await openSecrets(queries, pageId)).areLost;
+}
+
+async function openSecrets(
+  queries: Queries,
+  pageId: number,
+): Promise<{ secrets: PageSecrets; areLost: boolean }> {
+  const [row] = await queries.query<{ sealed: Uint8Array }>(
+    'SELECT sealed FROM page_secret WHERE page_id = $1',
+    [pageId],
+  );
+  const text = row && (await queries.seals.open(row.sealed));
+  if (!text) return { secrets: { headers: [], cookies: [] }, areLost: row !== undefined };
+  return { secrets: JSON.parse(text) as PageSecrets, areLost: false };
+}
+
+/**
+ * Stores settings and, where they are given, secrets: both or neither. Secrets that others take the place of are
+ * forgotten; those that are cleared take along what captures of the page were made with.
+ */
 export async function saveSettings(
   database: Database,
   pageId: number,
   settings: PageSettings,
   secrets: PageSecrets | null,
 ): Promise<void> {
-  await database.transaction(async (queries) => {
+  const forgotten = await database.transaction(async (queries) => {
     await queries.query(
       `INSERT INTO page_setting (page_id, runs, return_visits, own_clock, steps) VALUES ($1, $2, $3, $4, $5)
        ON CONFLICT (page_id) DO UPDATE SET runs = $2, return_visits = $3, own_clock = $4, steps = $5`,
       [pageId, settings.runs, settings.returnVisits, settings.ownClock, settings.steps],
     );
-    if (!secrets) return;
-    await queries.query('DELETE FROM page_secret WHERE page_id = $1', [pageId]);
-    if (secrets.headers.length + secrets.cookies.length > 0)
-      await queries.query('INSERT INTO page_secret (page_id, data) VALUES ($1, $2)', [
+    if (!secrets) return [];
+    const isCleared = secrets.headers.length + secrets.cookies.length === 0;
+    const before = isCleared ? await sealedFor(queries, 'page', pageId) : [];
+    const replaced = await queries.query<{ sealed: Uint8Array }>(
+      'DELETE FROM page_secret WHERE page_id = $1 RETURNING sealed',
+      [pageId],
+    );
+    if (!isCleared)
+      await queries.query('INSERT INTO page_secret (page_id, sealed) VALUES ($1, $2)', [
         pageId,
-        jsonOf(secrets),
+        await queries.seals.seal(JSON.stringify(secrets)),
       ]);
+    // A page that never had any has steps of its own that its captures were made with: those stay.
+    return replaced.length === 0 ? [] : [...before, ...replaced.map(({ sealed }) => sealed)];
   });
+  await database.seals.forget(forgotten);
 }
 
 /** Settings and secrets together, as measuring needs them. */
 export async function visitOf(queries: Queries, pageId: number): Promise<VisitSettings> {
   const [settings, secrets] = await Promise.all([settingsOf(queries, pageId), secretsOf(queries, pageId)]);
   return { ...secrets, steps: readSteps(settings.steps) };
-}
-
-/** What the browser held before a capture's load; null for any visitor. */
-export async function stateOf(queries: Queries, captureId: number): Promise<VisitState | null> {
-  const [row] = await queries.query<{ data: VisitState }>(
-    'SELECT data FROM capture_state WHERE capture_id = $1',
-    [captureId],
-  );
-  return row?.data ?? null;
 }

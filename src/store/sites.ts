@@ -1,5 +1,6 @@
 import { dropUnusedBodies } from './captures.ts';
 import type { Database, Queries } from './database.ts';
+import { sealedFor } from './states.ts';
 
 export interface Site {
   id: number;
@@ -110,17 +111,23 @@ export async function renamePage(database: Queries, id: number, name: string): P
 }
 
 export async function deleteSite(database: Database, id: number): Promise<void> {
-  await database.transaction(async (queries) => {
+  const sealed = await database.transaction(async (queries) => {
+    const held = await sealedFor(queries, 'site', id);
     await queries.query('DELETE FROM site WHERE id = $1', [id]);
     await dropUnusedBodies(queries);
+    return held;
   });
+  await database.seals.forget(sealed);
 }
 
 export async function deletePage(database: Database, id: number): Promise<void> {
-  await database.transaction(async (queries) => {
+  const sealed = await database.transaction(async (queries) => {
+    const held = await sealedFor(queries, 'page', id);
     await queries.query('DELETE FROM page WHERE id = $1', [id]);
     await dropUnusedBodies(queries);
+    return held;
   });
+  await database.seals.forget(sealed);
 }
 
 export async function markSeeded(database: Queries, siteId: number, date: string): Promise<void> {
@@ -134,14 +141,15 @@ export function acceptedCertificates(database: Queries): Promise<{ host: string;
   );
 }
 
+/** Accepts a certificate for those hosts alone. */
 export async function acceptCertificate(
   database: Queries,
-  host: string,
+  hosts: readonly string[],
   publicKeyHash: string,
 ): Promise<void> {
   await database.query(
-    `INSERT INTO accepted_certificate (host, public_key_hash) VALUES ($1, $2)
+    `INSERT INTO accepted_certificate (host, public_key_hash) SELECT DISTINCT host, $2 FROM unnest($1::text[]) AS host
      ON CONFLICT (host) DO UPDATE SET public_key_hash = $2, accepted_at = now()`,
-    [host, publicKeyHash],
+    [hosts, publicKeyHash],
   );
 }

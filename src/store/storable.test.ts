@@ -1,6 +1,4 @@
-import { mkdtempSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { emptyData } from '../../tests/data-folders.ts';
 import { expect, it } from 'vitest';
 import { openDatabase } from './database.ts';
 import { jsonOf } from './storable.ts';
@@ -10,7 +8,7 @@ const ODD = { title: 'a\0b', words: ['\ud83d', '😀', '\\u0000', '\\\\ud800'], 
 const KEPT = { title: 'a\ufffdb', words: ['\ufffd', '😀', '\\u0000', '\\\\ud800'], '\ufffd': 'key' };
 
 it('keeps whatever a page holds: what the database knows no character for is replaced, the rest is as it was', async () => {
-  const database = await openDatabase(mkdtempSync(join(tmpdir(), 'wistrel-odd-')), 'a test');
+  const database = await openDatabase(emptyData(), 'a test');
   try {
     const [row] = await database.query<{ json: unknown; text: string }>(
       'SELECT $1::jsonb AS json, $2::text AS text',

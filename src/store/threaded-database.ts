@@ -1,7 +1,7 @@
 import { MessageChannel, Worker, type MessagePort } from 'node:worker_threads';
-import { threadFile } from '../threads/thread-files.ts';
+import { programFile } from '../programs/program-file.ts';
 import { DatabaseClient } from './database-client.ts';
-import type { Database, Queries } from './database-types.ts';
+import type { Database, Queries, Seals } from './database-types.ts';
 
 /** The embedded database in a thread of its own: storing much never holds up the thread that answers. */
 export class ThreadedDatabase implements Database {
@@ -17,7 +17,7 @@ export class ThreadedDatabase implements Database {
   }
 
   private constructor(folder: string, onEnded: () => void) {
-    this.#worker = new Worker(/* turbopackIgnore: true */ threadFile('store/database-thread.ts'), {
+    this.#worker = new Worker(/* turbopackIgnore: true */ programFile('store/database-thread.ts'), {
       workerData: { folder },
     });
     this.#client = new DatabaseClient(this.#worker);
@@ -29,6 +29,10 @@ export class ThreadedDatabase implements Database {
     };
     this.#worker.on('error', end);
     this.#worker.on('exit', () => end(new Error('The database has ended.')));
+  }
+
+  get seals(): Seals {
+    return this.#client.seals;
   }
 
   query<T extends object>(sql: string, params: unknown[] = []): Promise<T[]> {

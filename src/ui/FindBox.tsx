@@ -4,6 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { BoardView } from '@/usecases/board-view';
 import { useAnswer, useConditionsId } from './api';
+import { BackUpDialog } from './BackUpDialog';
 import { useKey } from './keyboard';
 import { boardQuestion } from './questions';
 import { STAGES } from './stage-names';
@@ -11,6 +12,7 @@ import { STAGES } from './stage-names';
 /** Finds pages and stages by name: Ctrl K anywhere. */
 export function FindBox() {
   const [open, setOpen] = useState(false);
+  const [isBackingUp, setBackingUp] = useState(false);
   useKey('k', () => setOpen(true), { ctrl: true });
   return (
     <>
@@ -24,15 +26,25 @@ export function FindBox() {
         maxWidth="sm"
         aria-label="Find a page or stage"
       >
-        {open ? <Finder onDone={() => setOpen(false)} /> : null}
+        {open ? (
+          <Finder
+            onDone={() => setOpen(false)}
+            onBackUp={() => {
+              setOpen(false);
+              setBackingUp(true);
+            }}
+          />
+        ) : null}
       </Dialog>
+      {isBackingUp ? <BackUpDialog onClose={() => setBackingUp(false)} /> : null}
     </>
   );
 }
 
-const BACK_UP = 'Back up: download all that is stored as one file';
+/** Found like a place, and no place. */
+const BACK_UP = { label: 'Back up: download all that is stored as one file', href: '' };
 
-function Finder({ onDone }: { onDone: () => void }) {
+function Finder({ onDone, onBackUp }: { onDone: () => void; onBackUp: () => void }) {
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
   const router = useRouter();
@@ -40,7 +52,7 @@ function Finder({ onDone }: { onDone: () => void }) {
   const { data } = useAnswer<BoardView>(boardQuestion(conditionsId));
   const places = [
     { label: 'Page board', href: '/' },
-    { label: BACK_UP, href: '/api/backup' },
+    BACK_UP,
     ...(data?.sites ?? []).flatMap((site) =>
       site.pages.flatMap((page) =>
         STAGES.map((stage) => ({
@@ -55,9 +67,8 @@ function Finder({ onDone }: { onDone: () => void }) {
     .filter((place) => words.every((word) => place.label.toLowerCase().includes(word)))
     .slice(0, 12);
   const go = (href: string) => {
+    if (href === BACK_UP.href) return onBackUp();
     onDone();
-    // A file, not a screen.
-    if (href.startsWith('/api/')) return location.assign(href);
     router.push(`${href}?conditions=${conditionsId}`);
   };
   return (

@@ -49,21 +49,21 @@ function Again({ job }: { job: JobView }) {
   );
 }
 
-/** The choice offered for a certificate of a server's own making, remembered for its host. */
+/** The choice offered for a certificate of a server's own making, remembered for the hosts that showed it. */
 function Accept({ job }: { job: JobView }) {
   const again = useJobAgain();
-  const { certificate } = job;
+  const { hosts, publicKeyHash } = job.certificate!;
   const accept = useMutation({
     mutationFn: () =>
       call('/api/certificates', {
         method: 'POST',
-        body: { host: certificate!.host, publicKeyHash: certificate!.publicKeyHash },
+        body: { hosts, publicKeyHash },
       }),
     onSuccess: () => again.mutate(job.id),
   });
   return (
     <Button variant="contained" onClick={() => accept.mutate()}>
-      Accept it for {certificate!.host} and measure
+      Accept it for {hosts.length > 2 ? `these ${hosts.length} hosts` : hosts.join(' and ')} and measure
     </Button>
   );
 }

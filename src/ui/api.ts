@@ -2,9 +2,14 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 import { useSearchParams } from 'next/navigation';
+import { OWN_HEADER } from '@/own-header';
 import { DEFAULT_CONDITIONS_ID } from '@/core/measure/conditions';
 import type { JobView } from '@/usecases/jobs';
 import { JOBS, stageQuestion, type Question } from './questions';
+
+/** Said where it does not answer at all. */
+export const CALL_FAILED =
+  'The application does not answer. Start it again with ./wistrel start; what was stored is kept.';
 
 /** Asks the application's own routes; an answer that is not ok becomes an Error with its plain sentence. */
 export async function call<T>(path: string, init?: { method: string; body?: unknown }): Promise<T> {
@@ -12,14 +17,14 @@ export async function call<T>(path: string, init?: { method: string; body?: unkn
   try {
     response = await fetch(path, {
       method: init?.method ?? 'GET',
-      ...(init?.body === undefined
-        ? {}
-        : { body: JSON.stringify(init.body), headers: { 'content-type': 'application/json' } }),
+      ...(init?.body === undefined ? {} : { body: JSON.stringify(init.body) }),
+      headers: {
+        [OWN_HEADER]: '1',
+        ...(init?.body === undefined ? {} : { 'content-type': 'application/json' }),
+      },
     });
   } catch {
-    throw new Error(
-      'The application does not answer. Start it again with ./wistrel start; what was stored is kept.',
-    );
+    throw new Error(CALL_FAILED);
   }
   const body: unknown = await response.json().catch(() => null);
   if (!response.ok)

@@ -2,7 +2,7 @@ import { Trouble } from '../engine/errors.ts';
 import { carryOutApart } from '../engine/jobs/job-client.ts';
 import type { Say } from '../engine/jobs/orders.ts';
 import { conditionsById } from '../store/conditions.ts';
-import type { Database } from '../store/database.ts';
+import type { Database, Queries } from '../store/database.ts';
 import {
   cancelAsked,
   claimJob,
@@ -11,9 +11,9 @@ import {
   renewLease,
   reportProgress,
   type Job,
-  type JobState,
 } from '../store/jobs.ts';
 import { JOB_KINDS } from './jobs/index.ts';
+import type { Outcome } from './jobs/kind.ts';
 import type { Carry } from './carry.ts';
 import type { Read } from './readings.ts';
 
@@ -80,12 +80,15 @@ export class JobLoop {
       cancel.abort();
     }, this.#deadlineMs);
     try {
-      await this.#perform(job, cancel.signal);
-      await this.#end(job, 'done', null);
+      const outcome = await this.#perform(job, cancel.signal);
+      await this.#end((queries) => this.#keepAsDone(queries, job, outcome));
+      await outcome?.afterwards?.();
     } catch (error) {
       const trouble = isLate ? tooLate(this.#deadlineMs) : troubleOf(error);
       const state = trouble.kind !== 'cancelled' ? 'failed' : this.#stopped ? 'interrupted' : 'cancelled';
-      await this.#end(job, state, trouble.message, trouble.certificate).catch(() => undefined);
+      await this.#end((queries) =>
+        endJob(queries, job.id, state, trouble.message, trouble.certificate),
+      ).catch(() => undefined);
     } finally {
       clearInterval(watch);
       clearInterval(renew);
@@ -94,19 +97,24 @@ export class JobLoop {
     }
   }
 
-  /** Says how a job ended, and says it again where that could not be kept. */
-  async #end(job: Job, ...how: [JobState, string | null, Job['certificate']?]): Promise<void> {
+  async #keepAsDone(queries: Queries, job: Job, outcome: Outcome | null): Promise<void> {
+    await outcome?.keep(queries);
+    await endJob(queries, job.id, 'done', null);
+  }
+
+  /** Says how a job ended, all of it or nothing, and says it again where that could not be kept. */
+  async #end(say: (queries: Queries) => Promise<void>): Promise<void> {
     for (const againAfterMs of SAID_AGAIN_MS) {
       try {
-        return await endJob(this.#database, job.id, ...how);
+        return await this.#database.transaction(say);
       } catch {
         await new Promise((resolve) => setTimeout(resolve, againAfterMs));
       }
     }
-    await endJob(this.#database, job.id, ...how);
+    await this.#database.transaction(say);
   }
 
-  async #perform(job: Job, signal: AbortSignal): Promise<void> {
+  async #perform(job: Job, signal: AbortSignal): Promise<Outcome | null> {
     const database = this.#database;
     const kind = JOB_KINDS.get(job.kind);
     if (!kind)
@@ -123,7 +131,7 @@ export class JobLoop {
       (tell: Say): Carry =>
       (order) =>
         carryOutApart(order, tell, signal);
-    await kind.run({
+    return kind.run({
       database,
       job,
       conditions,

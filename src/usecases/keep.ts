@@ -3,20 +3,22 @@ import type { ResultOf } from '../engine/jobs/orders.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
 import { addCapture } from '../store/captures.ts';
 import { saveYardstick } from '../store/conditions.ts';
-import type { Database } from '../store/database.ts';
+import type { Queries, Transactions } from '../store/database.ts';
 import { addMeasurement } from '../store/measurements.ts';
 import { addFold, addTrial, type NewPicture, type TrialProvenance } from '../store/proofs.ts';
 import { foldHash } from './fold-hash.ts';
 
-/** Stores a capture with its measurement, both or neither. @returns their numbers */
-export function keepMeasurement(
-  database: Database,
+/** Stores what has come to an end. Call it inside a transaction. @returns its number or numbers */
+export type Keep<T> = (queries: Queries) => Promise<T>;
+
+/** A capture with its measurement. */
+export function keepingMeasurement(
   pageId: number,
   conditions: Conditions,
   result: Pick<ResultOf<'measure'>, 'capture' | 'bodies' | 'state' | 'measurement'>,
-): Promise<{ captureId: number; measurementId: number }> {
+): Keep<{ captureId: number; measurementId: number }> {
   const { returning, ...first } = result.measurement;
-  return database.transaction(async (queries) => {
+  return async (queries) => {
     const captureId = await addCapture(queries, pageId, result.capture, result.bodies, result.state);
     const measurementId = await addMeasurement(queries, pageId, captureId, {
       ...first,
@@ -32,8 +34,14 @@ export function keepMeasurement(
       });
     await saveYardstick(queries, first.yardstick);
     return { captureId, measurementId };
-  });
+  };
 }
+
+/** Stores a capture with its measurement, both or neither. */
+export const keepMeasurement = (
+  database: Transactions,
+  ...of: Parameters<typeof keepingMeasurement>
+): Promise<{ captureId: number; measurementId: number }> => database.transaction(keepingMeasurement(...of));
 
 /** A picture as it is kept: compressed where it came as PNG. */
 async function kept(picture: Omit<NewPicture, 'mimeType'>): Promise<NewPicture> {
@@ -41,13 +49,12 @@ async function kept(picture: Omit<NewPicture, 'mimeType'>): Promise<NewPicture> 
   return { ...picture, image, mimeType: pictureType(image) };
 }
 
-/** Stores fold CSS with its proof's pictures. */
-export async function keepFold(
-  database: Database,
+/** Fold CSS with its proof's pictures. */
+export async function keepingFold(
   pageId: number,
   captureId: number,
   { fold }: ResultOf<'fold'>,
-): Promise<number> {
+): Promise<Keep<number>> {
   const pictures = await Promise.all(
     fold.viewports.flatMap((one) =>
       (['allCss', 'foldOnly', 'difference'] as const).map((name) =>
@@ -59,18 +66,22 @@ export async function keepFold(
   const viewports = fold.viewports.map(
     ({ allCss: _allCss, foldOnly: _foldOnly, difference: _difference, ...proof }) => proof,
   );
-  return database.transaction((queries) =>
-    addFold(queries, pageId, captureId, { ...rest, viewports }, foldHash(fold), answers, pictures),
-  );
+  return (queries) =>
+    addFold(queries, pageId, captureId, { ...rest, viewports }, foldHash(fold), answers, pictures);
 }
 
-/** Stores a trial with its frames and final pictures. */
-export async function keepTrial(
-  database: Database,
+/** Stores fold CSS with its proof's pictures. */
+export const keepFold = async (
+  database: Transactions,
+  ...of: Parameters<typeof keepingFold>
+): Promise<number> => database.transaction(await keepingFold(...of));
+
+/** A trial with its frames and final pictures. */
+export async function keepingTrial(
   pageId: number,
   of: Omit<TrialProvenance, 'conditions'>,
   { trial }: ResultOf<'trial'>,
-): Promise<number> {
+): Promise<Keep<number>> {
   const { arms, pictureDifference, conditions, ...rest } = trial;
   const pictures = await Promise.all([
     ...arms.flatMap((arm) => [
@@ -90,7 +101,11 @@ export async function keepTrial(
       consoleErrors,
     })),
   };
-  return database.transaction((queries) =>
-    addTrial(queries, pageId, { ...of, conditions }, record, pictures),
-  );
+  return (queries) => addTrial(queries, pageId, { ...of, conditions }, record, pictures);
 }
+
+/** Stores a trial with its frames and final pictures. */
+export const keepTrial = async (
+  database: Transactions,
+  ...of: Parameters<typeof keepingTrial>
+): Promise<number> => database.transaction(await keepingTrial(...of));

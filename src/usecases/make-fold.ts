@@ -8,19 +8,20 @@ import { bodiesOf, latestCapture } from '../store/captures.ts';
 import type { Database } from '../store/database.ts';
 import { familyFoldOf, foldSettingsOf, keepFamilyFigures } from '../store/fold-settings.ts';
 import { latestAnswers } from '../store/proofs.ts';
-import { stateOf } from '../store/settings.ts';
+import { stateOf } from '../store/states.ts';
 import { listPages, type Page } from '../store/sites.ts';
 import { foldFamily, type FamilyPage } from './family-fold.ts';
 import type { Carry } from './carry.ts';
-import { keepFold } from './keep.ts';
+import type { Outcome } from './jobs/kind.ts';
+import { keepingFold } from './keep.ts';
 
-/** Makes a page's fold CSS from its newest capture, by the user's settings, and stores it. */
+/** Makes a page's fold CSS from its newest capture, by the user's settings. */
 export async function makeFold(
   database: Database,
   page: Page,
   carry: Carry,
   family: readonly StoredAnswers[] = [],
-): Promise<ResultOf<'fold'>['fold']> {
+): Promise<Outcome & Pick<ResultOf<'fold'>, 'fold'>> {
   const stored = await latestCapture(database, page.id);
   if (!stored)
     throw new Trouble(
@@ -43,8 +44,7 @@ export async function makeFold(
     ...(elsewhere ? { elsewhere } : {}),
     ...settings,
   });
-  await keepFold(database, page.id, stored.id, made);
-  return made.fold;
+  return { fold: made.fold, keep: await keepingFold(page.id, stored.id, made) };
 }
 
 /** What the other measured pages of its site use. */
@@ -72,12 +72,12 @@ export async function answersOfFamily(database: Database, page: Page): Promise<S
   return answers.filter((one) => one !== null);
 }
 
-/** Makes the sets of a page's whole family: the captured pages of its site that are in it. */
+/** Makes and keeps the sets of a page's whole family: the captured pages of its site that are in it. */
 export async function makeFamilyFold(
   database: Database,
   page: Page,
   carryFor: (pageName: string) => Carry,
-): Promise<void> {
+): Promise<Outcome> {
   if (!page.family)
     throw new Trouble('input', `${page.name} is in no family. Put it into one on the page board first.`);
   const pages: FamilyPage[] = [];
@@ -93,7 +93,8 @@ export async function makeFamilyFold(
       sheets: async () =>
         linkedSheets(new CapturedPage(stored.capture, await bodiesOf(database, stored.id))).sheets,
       make: async (others) => {
-        const fold = await makeFold(database, one, carryFor(one.name), others);
+        const { fold, keep } = await makeFold(database, one, carryFor(one.name), others);
+        await database.transaction(keep);
         return { answers: fold.answers, compressedBytes: fold.foldCompressedBytes };
       },
     });
@@ -101,5 +102,7 @@ export async function makeFamilyFold(
   if (pages.length === 0)
     throw new Trouble('input', `No page of ${page.family} was measured yet. Measure them first.`);
   const { choice } = await familyFoldOf(database, page.siteId, page.family);
-  await keepFamilyFigures(database, page.siteId, page.family, await foldFamily(pages, choice));
+  const { siteId, family } = page;
+  const figures = await foldFamily(pages, choice);
+  return { keep: (queries) => keepFamilyFigures(queries, siteId, family, figures) };
 }

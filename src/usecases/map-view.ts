@@ -23,7 +23,7 @@ import {
 } from '../store/measurements.ts';
 import { ownerNames } from '../store/owners.ts';
 import { latestFold, type StoredFold } from '../store/proofs.ts';
-import { stateOf } from '../store/settings.ts';
+import { isSignedIn } from '../store/states.ts';
 import { caveatsOf, emptyPaintOf } from './caveats.ts';
 import { measuredPage, readMeasured, type MeasuredPage } from './stored-page.ts';
 
@@ -219,7 +219,7 @@ async function differencesFrom(
 
 /** What any visitor's newest capture asked for, where this one was made with a sign-in or steps. */
 async function visitorOf(queries: Queries, page: MeasuredPage): Promise<FindingInput['visitor']> {
-  if (!(await stateOf(queries, page.captureId))) return null;
+  if (!(await isSignedIn(queries, page.captureId))) return null;
   const capture = await latestVisitorCapture(queries, page.measurement.pageId);
   return { urls: capture && new Set(capture.exchanges.map((one) => one.url)) };
 }

@@ -12,6 +12,7 @@ import type { Queries } from '../store/database.ts';
 import { fieldFiguresOf } from '../store/field-figures.ts';
 import { keptMeasurements, type KeptMeasurement } from '../store/kept-measurements.ts';
 import { findPage } from '../store/sites.ts';
+import { isStateLost } from '../store/states.ts';
 import { caveatsOf, emptyPaintOf } from './caveats.ts';
 import {
   framesOf,
@@ -82,13 +83,14 @@ export async function measureView(
   const runs = await runsOf(queries, measurement.id);
   const middle = runs[measurement.medianRun];
   if (!middle) return null;
-  const [page, stored, returning, history, kept, frames] = await Promise.all([
+  const [page, stored, returning, history, kept, frames, stateIsLost] = await Promise.all([
     findPage(queries, pageId),
     findCapture(queries, measurement.captureId),
     returnVisitsOf(queries, measurement),
     historyOf(queries, pageId, conditionsId),
     keptMeasurements(queries, pageId, conditionsId),
     framesOf(queries, middle.id),
+    isStateLost(queries, measurement.captureId),
   ]);
   const observations = stored?.capture.observations;
   return {
@@ -124,7 +126,7 @@ export async function measureView(
     shifts: observations?.shifts ?? [],
     longTasks: middle.longTasks,
     fonts: observations?.fonts ?? [],
-    notes: notesOf(stored, runs),
+    notes: [...(stateIsLost ? [STATE_LOST] : []), ...notesOf(stored, runs)],
     field:
       page &&
       compareWithField(
@@ -188,6 +190,9 @@ function lcpOf(run: StoredRun, observations: Observations | undefined): MeasureV
     ],
   };
 }
+
+const STATE_LOST =
+  'It was captured signed in, or after steps. What the browser held then was cleared, or is not here: runs and trials are replayed without it.';
 
 function notesOf(stored: StoredCapture | null, runs: readonly StoredRun[]): string[] {
   const capture = stored?.capture;

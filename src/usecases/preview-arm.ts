@@ -3,12 +3,14 @@ import { TREATED, type ArmId } from '../core/trial/arms.ts';
 import type { Capture } from '../core/measure/exchange.ts';
 import { overridesOf } from '../engine/replay/overrides.ts';
 import type { Queries } from '../store/database.ts';
+import { findPage } from '../store/sites.ts';
 import { measuredPage, planFor, sceneFor } from './stored-page.ts';
 
 /** What serving an arm of a page takes. */
 export interface PreviewArm {
   capture: Capture;
   bodies: Map<string, Uint8Array>;
+  pageName: string;
   overrides: ReturnType<typeof overridesOf>;
 }
 
@@ -24,5 +26,6 @@ export async function previewArm(
   const { plan, fold, next } = await planFor(queries, pageId, page);
   const treated = applyPlan(sceneFor(page, fold, next), arm === TREATED ? plan : { ...plan, rules: [] });
   const { capture, bodies } = page;
-  return { capture, bodies, overrides: overridesOf(capture.documentUrl, treated) };
+  const pageName = (await findPage(queries, pageId))!.name;
+  return { capture, bodies, pageName, overrides: overridesOf(capture.documentUrl, treated) };
 }

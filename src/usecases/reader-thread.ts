@@ -1,6 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
 import { DatabaseClient } from '../store/database-client.ts';
-import type { Queries, Transactions } from '../store/database.ts';
+import type { Queries, Seals, Transactions } from '../store/database.ts';
 import { READINGS, type ReadingName } from './readings.ts';
 
 /** What a thread of the pool is given for one reading. */
@@ -24,6 +24,10 @@ class Line implements Transactions {
     } finally {
       port.close();
     }
+  }
+
+  get seals(): Seals {
+    return this.#client!.seals;
   }
 
   query<T extends object>(sql: string, params: unknown[] = []): Promise<T[]> {

@@ -1,5 +1,5 @@
 import { Piscina } from 'piscina';
-import { threadFile } from '../threads/thread-files.ts';
+import { programFile } from '../programs/program-file.ts';
 import type { ThreadedDatabase } from '../store/threaded-database.ts';
 import type { ReadingTask } from './reader-thread.ts';
 import type { Read, ReadingName, ReadingOf, RestOf } from './readings.ts';
@@ -17,7 +17,7 @@ export class Readers {
 
   constructor(database: ThreadedDatabase) {
     this.#database = database;
-    const filename = threadFile('usecases/reader-thread.ts');
+    const filename = programFile('usecases/reader-thread.ts');
     this.#pools = Array.from(
       { length: THREADS },
       () =>

@@ -2,7 +2,7 @@ import { changesSince } from '../core/fold/staleness.ts';
 import { structureOf } from '../core/html/document.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
 import { CapturedPage } from '../core/page/captured-page.ts';
-import { checksTried, whyOtherBasis } from '../core/trial/staleness.ts';
+import { checksTried, whyOnOneDevice, whyOtherBasis } from '../core/trial/staleness.ts';
 import { bodyOf, latestCapture } from '../store/captures.ts';
 import { conditionsById } from '../store/conditions.ts';
 import type { Queries } from '../store/database.ts';
@@ -42,7 +42,7 @@ export async function whyTrialStale(
     conditionsById(queries, conditionsId),
     ownChecksOf(queries, pageId),
   ]);
-  return whyOtherBasis(
+  const reasons = whyOtherBasis(
     { ...trial, fold: trial.foldHash, checks: checksTried(trial.checks.rehearsal) },
     {
       captureId: page.captureId,
@@ -52,6 +52,7 @@ export async function whyTrialStale(
       checks: checks.map(({ text }) => text),
     },
   );
+  return [...reasons, ...whyOnOneDevice(trial)];
 }
 
 /** The same without reading the page, as a board of a thousand pages needs it. */
@@ -61,10 +62,13 @@ export function whyTrialStaleOnBoard({ now, ...trial }: TrialOnBoard, conditions
   const recommended = trial.ownPlan === false ? trial.plan : null;
   const plan = now.plan ?? recommended ?? { ...trial.plan, rules: [] };
   const fold = now.foldHash === null ? null : markOf(now.foldHash, now.foldUsable);
-  const reasons = whyOtherBasis(
-    { ...trial, fold: trial.foldHash, checks: null },
-    { captureId: now.captureId, plan, fold, conditions, checks: null },
-  );
+  const reasons = [
+    ...whyOtherBasis(
+      { ...trial, fold: trial.foldHash, checks: null },
+      { captureId: now.captureId, plan, fold, conditions, checks: null },
+    ),
+    ...whyOnOneDevice(trial.data),
+  ];
   return now.decidedSince && now.plan === null
     ? [...reasons, 'something was decided for the whole site since']
     : reasons;

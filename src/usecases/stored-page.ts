@@ -25,7 +25,7 @@ import {
 import { ownChecksOf } from '../store/own-checks.ts';
 import { findPlan, latestFold, type StoredFold } from '../store/proofs.ts';
 import { findRehearsal } from '../store/rehearsals.ts';
-import { stateOf } from '../store/settings.ts';
+import { stateOf } from '../store/states.ts';
 import { nextAssetsOf } from './next-pages.ts';
 import { contentHash, rehearsalKey } from './rehearsal.ts';
 

@@ -1,9 +1,8 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { rmSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { findConditions } from '../core/measure/conditions.ts';
 import { DEFAULT_FOLD_SETTINGS } from '../core/fold/settings.ts';
+import { seededData } from '../../tests/data-folders.ts';
 import { seedDatabase } from '../demo/seed-database.ts';
 import { readSeed } from '../demo/seed-file.ts';
 import type { Order } from '../engine/jobs/orders.ts';
@@ -30,15 +29,15 @@ const LAPTOP = findConditions('home-laptop')!;
 
 /** The views over a database that holds the demo as a newcomer finds it. */
 describe('the demo’s pages as they are stored', () => {
-  const folder = mkdtempSync(join(tmpdir(), 'wistrel-stored-'));
+  let folder: string;
   const seed = readSeed();
   let database: Database;
   let home: Page;
   let news: Page[];
 
   beforeAll(async () => {
+    folder = await seededData();
     database = await openDatabase(folder, 'the tests');
-    await seedDatabase(database, ORIGIN, 'x'.repeat(43) + '=');
     const pages = await listPages(database);
     home = pages.find((page) => page.name === 'Home')!;
     news = pages.filter((page) => page.family === 'news');
@@ -200,7 +199,7 @@ describe('the demo’s pages as they are stored', () => {
     it('are made one by one first, then as one set, by the user’s choice', async () => {
       await keepMeasurement(database, news[1]!.id, SLOW, seed.measure);
       await chooseForFamily(database, news[0]!.siteId, 'news', 'one set');
-      await makeFamilyFold(database, news[0]!, () => carry);
+      await database.transaction((await makeFamilyFold(database, news[0]!, () => carry)).keep);
       expect(asked.map((order) => [order.pageName, (order.family ?? []).length])).toEqual([
         [news[0]!.name, 0],
         [news[1]!.name, 0],
@@ -215,7 +214,7 @@ describe('the demo’s pages as they are stored', () => {
     it('go on serving each other when one of them is made anew', async () => {
       const answers = await answersOfFamily(database, news[0]!);
       expect(answers).toHaveLength(1);
-      await makeFold(database, news[0]!, carry, answers);
+      await database.transaction((await makeFold(database, news[0]!, carry, answers)).keep);
       expect(asked.at(-1)!.family).toHaveLength(1);
       await chooseForFamily(database, news[0]!.siteId, 'news', 'each its own');
       expect(await answersOfFamily(database, news[0]!)).toEqual([]);
@@ -226,12 +225,12 @@ describe('the demo’s pages as they are stored', () => {
       const rest = (await ensurePage(database, `${ORIGIN}/crew`, 'Crew')).id;
       await keepMeasurement(database, rest, SLOW, seed.measure);
       await saveFoldSettings(database, news[0]!.id, { ...DEFAULT_FOLD_SETTINGS, rest: 'used-only' });
-      await makeFold(database, news[0]!, carry);
+      await database.transaction((await makeFold(database, news[0]!, carry)).keep);
       const { elsewhere } = asked.at(-1)!;
       expect(elsewhere!.unknown).toEqual(['Crew']);
       expect(new Set(elsewhere!.used)).toEqual(new Set(seed.fold.fold.answers.everUsed));
       await saveFoldSettings(database, news[0]!.id, DEFAULT_FOLD_SETTINGS);
-      await makeFold(database, news[0]!, carry);
+      await database.transaction((await makeFold(database, news[0]!, carry)).keep);
       expect(asked.at(-1)!.elsewhere).toBeUndefined();
     });
 

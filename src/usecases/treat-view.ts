@@ -7,11 +7,12 @@ import { capital } from '../core/path/words.ts';
 import { faultsOf, type Exception, type Rehearsal } from '../core/rehearse/rehearsal.ts';
 import { applyPlan, choicesOf } from '../core/treat/apply.ts';
 import type { Change } from '../core/treat/compose.ts';
-import { ownDecisions, type OwnDecision } from '../core/treat/decisions.ts';
+import { ownDecisions } from '../core/treat/decisions.ts';
+import type { OwnDecision } from '../core/words/own-decision.ts';
 import { missingFiles, missingSentence } from '../core/treat/missing.ts';
 import { isLone } from '../core/treat/lone.ts';
 import { loneOffers, scriptOffers, styleOffers, type Offer } from '../core/treat/offers.ts';
-import { matchText, sameMatch, type Plan, type PlanRule } from '../core/treat/plan.ts';
+import { activeRules, matchText, sameMatch, type Plan, type PlanRule } from '../core/treat/plan.ts';
 import type { Rebound } from '../core/treat/rebind.ts';
 import { treatmentLabel } from '../core/treat/treatments/index.ts';
 import type { Scene } from '../core/treat/treatment.ts';
@@ -49,6 +50,8 @@ export interface TreatRow {
   known: { knownBy: KnownBy; what: string; words: string }[];
   /** What rehearsing it showed, where it is at fault. */
   fault: string | null;
+  /** The address of what it goes with, under that one's rule. */
+  goesWith: string | null;
 }
 
 /** What was decided for more pages than this. */
@@ -116,7 +119,7 @@ export async function treatView(
     const script = rule.kind === 'script' ? scriptOf(rule) : undefined;
     if (script) return scriptOffers(scene, script, chosen);
     const style = page.assets.styles.find((one) => sameMatch(one.match, rule.match));
-    return style ? styleOffers(scene, style) : [];
+    return style ? styleOffers(scene, style, chosen) : [];
   };
   return {
     plan,
@@ -158,9 +161,17 @@ export async function treatView(
         rehearsed: rehearsedState(rule, own, rehearsal),
         known: knownAs(scene, rule),
         fault: rehearsal?.exceptions.find((one) => one.ruleId === rule.id)?.evidence ?? null,
+        goesWith: goesWithIn(plan, rule),
       };
     }),
   };
+}
+
+/** What an asset without a treatment of its own goes with, under the switch of that one's rule. */
+function goesWithIn(plan: Plan, { match, treatment }: PlanRule): string | null {
+  if (treatment !== 'as-authored') return null;
+  const bringer = activeRules(plan).find((one) => one.together?.some((other) => sameMatch(other, match)));
+  return bringer ? matchText(bringer.match) : null;
 }
 
 /** More names than these are not offered: of a library with hundreds each one would do. */

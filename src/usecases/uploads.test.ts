@@ -1,16 +1,16 @@
-import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { ReadableStream } from 'node:stream/web';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { emptyData } from '../../tests/data-folders.ts';
 import { openDatabase, type Database } from '../store/database.ts';
 import { forgetOldUploads, hasUpload } from '../store/uploads.ts';
 import { keepUpload, withUploadAsFile } from './uploads.ts';
 
 describe('uploads', () => {
-  const folder = mkdtempSync(join(tmpdir(), 'wistrel-uploads-'));
+  let folder: string;
   let database: Database;
   beforeAll(async () => {
+    folder = emptyData();
     database = await openDatabase(folder, 'the tests');
   });
   afterAll(async () => {
@@ -44,6 +44,21 @@ describe('uploads', () => {
     await database.query("UPDATE upload SET kept_at = now() - interval '8 days' WHERE id = $1", [old]);
     await forgetOldUploads(database);
     expect(await hasUpload(database, old)).toBe(false);
+    expect(await database.query('SELECT id FROM upload')).toHaveLength(1);
+  });
+
+  it('are not kept when they are larger than a capture can be, and no more of them is taken', async () => {
+    let given = 0;
+    const endless = new ReadableStream({
+      pull: (controller) => {
+        given += 1_000_000;
+        controller.enqueue(new Uint8Array(1_000_000));
+      },
+    });
+    await expect(keepUpload(database, endless, 12_000_000)).rejects.toThrow(
+      'The file is larger than 12 MB. Nothing of it was kept.',
+    );
+    expect(given).toBeLessThan(16_000_000);
     expect(await database.query('SELECT id FROM upload')).toHaveLength(1);
   });
 

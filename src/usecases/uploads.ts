@@ -8,16 +8,38 @@ import type { ReadableStream } from 'node:stream/web';
 import type { Database } from '../store/database.ts';
 import { addUpload, addUploadPart, deleteUpload, uploadParts } from '../store/uploads.ts';
 
+/** A file larger than this is no capture of a page. */
+export const UPLOAD_LIMIT = 1_000_000_000;
+
+/** A file over the limit. */
+export class TooLarge extends Error {
+  constructor(limit: number) {
+    super(
+      `The file is larger than ${limit / 1_000_000} MB. Nothing of it was kept. Record it without films, or for a shorter time.`,
+    );
+  }
+}
+
 /** A row holds this much of a file. */
 const PART_BYTES = 4_000_000;
 
-/** Keeps a file as it arrives, whatever its size; one that breaks off is not kept. @returns its number */
-export async function keepUpload(database: Database, body: ReadableStream): Promise<number> {
+/**
+ * Keeps a file as it arrives, part by part; one that breaks off is not kept.
+ *
+ * @returns its number
+ * @throws TooLarge as soon as more has come than the limit
+ */
+export async function keepUpload(
+  database: Database,
+  body: ReadableStream,
+  limit = UPLOAD_LIMIT,
+): Promise<number> {
   const id = await addUpload(database);
   try {
     let number = 0;
     let waiting: Uint8Array[] = [];
     let size = 0;
+    let all = 0;
     const write = async () => {
       await addUploadPart(database, id, number++, Buffer.concat(waiting));
       waiting = [];
@@ -26,6 +48,8 @@ export async function keepUpload(database: Database, body: ReadableStream): Prom
     for await (const chunk of body as AsyncIterable<Uint8Array>) {
       waiting.push(chunk);
       size += chunk.length;
+      all += chunk.length;
+      if (all > limit) throw new TooLarge(limit);
       if (size >= PART_BYTES) await write();
     }
     if (size > 0) await write();

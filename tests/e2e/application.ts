@@ -6,11 +6,15 @@ import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { Builder, By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import chrome from 'selenium-webdriver/chrome.js';
-import { DEMO_PORTS } from '../../src/demo/certificate.ts';
+import { demoPorts } from '../../src/demo/certificate.ts';
 
 /** The demo, started as a user starts it, on a data folder of its own. */
 export interface RunningDemo {
   url: string;
+  /** As it was printed: it opens the application to whoever has it. */
+  address: string;
+  /** Asks it as one of its own pages would. @param path or a whole address of its own */
+  ask(path: string, init?: RequestInit): Promise<Response>;
   data: string;
   process: ChildProcess;
   stop(): Promise<void>;
@@ -26,16 +30,17 @@ async function freePort(): Promise<number> {
 
 /** The demo's site has addresses of its own: the demos of other files have to be over. */
 async function demoPortFree(): Promise<void> {
-  for (let tries = 0; tries < 280; tries++) {
+  const { httpsPort } = demoPorts();
+  for (let tries = 0; tries < 1_100; tries++) {
     const free = await new Promise<boolean>((resolve) => {
       const probe = createServer();
       probe.once('error', () => resolve(false));
-      probe.listen(DEMO_PORTS.httpsPort, '127.0.0.1', () => probe.close(() => resolve(true)));
+      probe.listen(httpsPort, '127.0.0.1', () => probe.close(() => resolve(true)));
     });
     if (free) return;
     await sleep(1_000);
   }
-  throw new Error(`Port ${DEMO_PORTS.httpsPort} is not free: another demo is running.`);
+  throw new Error(`Port ${httpsPort} is not free: another demo is running.`);
 }
 
 /** Starts ./wistrel demo, or ./wistrel start on an existing data folder, and waits until it answers. */
@@ -75,8 +80,14 @@ async function startOnce(command: 'demo' | 'start', folder?: string): Promise<Ru
     child.on('exit', (code) => reject(new Error(`./wistrel ${command} ended with ${code}:\n${said}`)));
     setTimeout(() => reject(new Error(`./wistrel ${command} did not come up:\n${said}`)), 240_000).unref();
   });
+  const url = `http://127.0.0.1:${port}`;
+  const address = /Wistrel is at\s+(\S+)/.exec(said)![1]!;
+  const cookie = `wistrel-${port}=${new URL(address).searchParams.get('token')}`;
   return {
-    url: `http://127.0.0.1:${port}`,
+    url,
+    address,
+    ask: (path, init = {}) =>
+      fetch(new URL(path, url), { ...init, headers: { cookie, 'x-wistrel': '1', ...init.headers } }),
     data,
     process: child,
     async stop() {
@@ -90,8 +101,8 @@ async function startOnce(command: 'demo' | 'start', folder?: string): Promise<Ru
   };
 }
 
-/** Chromium under selenium, exactly 1280×800. */
-export async function startBrowser(): Promise<WebDriver> {
+/** Chromium under selenium, exactly 1280×800, that has opened the application. */
+export async function startBrowser({ address }: RunningDemo): Promise<WebDriver> {
   process.env['SE_OFFLINE'] = 'true';
   const options = new chrome.Options();
   options.setChromeBinaryPath(process.env['WISTREL_CHROMIUM'] ?? '/usr/bin/chromium');
@@ -117,6 +128,7 @@ export async function startBrowser(): Promise<WebDriver> {
     deviceScaleFactor: 1,
     mobile: false,
   });
+  await driver.get(address);
   return driver;
 }
 
@@ -133,12 +145,12 @@ export class User {
   }
 
   /** Waits for text anywhere on the page. */
-  async sees(text: string, seconds = 15): Promise<WebElement> {
+  async sees(text: string, seconds = 40): Promise<WebElement> {
     const place = By.xpath(`//body//*[not(self::script)][contains(normalize-space(.), ${quoted(text)})]`);
     return this.driver.wait(until.elementLocated(place), seconds * 1000, `“${text}” did not appear`);
   }
 
-  async doesNotSee(text: string, seconds = 15): Promise<void> {
+  async doesNotSee(text: string, seconds = 40): Promise<void> {
     await this.driver.wait(
       async () => !(await this.text()).includes(text),
       seconds * 1000,
@@ -162,14 +174,14 @@ export class User {
         );
         return said !== '' && !said.startsWith('Reading');
       },
-      15_000,
+      40_000,
       'no sentence appeared',
     );
     return said;
   }
 
   /** Presses a button or follows a link of that name: called so exactly, or with the name in its text. */
-  async press(name: string, seconds = 15): Promise<void> {
+  async press(name: string, seconds = 40): Promise<void> {
     const kinds = "self::button or self::a or @role='menuitem' or @role='tab'";
     const exact = `normalize-space(.)=${quoted(name)} or @aria-label=${quoted(name)}`;
     const places = [
@@ -197,12 +209,12 @@ export class User {
   }
 
   /** What stands at a place, once it stands there. */
-  finds(place: By, seconds = 15): Promise<WebElement> {
+  finds(place: By, seconds = 40): Promise<WebElement> {
     return this.driver.wait(until.elementLocated(place), seconds * 1000);
   }
 
   /** Clicks what stands at a place, once it can be clicked. */
-  async clicks(place: By, seconds = 15): Promise<void> {
+  async clicks(place: By, seconds = 40): Promise<void> {
     await this.driver.wait(
       async () => {
         try {
@@ -234,7 +246,7 @@ export class User {
           return false;
         }
       },
-      15_000,
+      40_000,
       `“${name}” could not be filled`,
     );
   }
@@ -257,7 +269,7 @@ export class User {
         // Drawn anew meanwhile: look again.
       }
       return false;
-    }, 15_000);
+    }, 40_000);
   }
 
   /** Text of the figure under a stage's name. */

@@ -331,6 +331,16 @@ describe('what goes wrong', () => {
     expect((await wistrel(['sail'])).error).toContain('There is no command “sail”.');
   });
 
+  it('asked how it is called, it says so: exit 0', async () => {
+    const all = await wistrel(['--help']);
+    expect(all.code).toBe(0);
+    expect(all.out.split('\n')).toHaveLength(15);
+    expect((await wistrel(['har', '-h'])).out).toBe(
+      'Usage: ./wistrel har <url> --out FILE.har [--conditions ID] [--keep-secrets]\n',
+    );
+    expect((await wistrel(['help', 'start'])).out).toBe('Usage: ./wistrel start [--port N] [--data DIR]\n');
+  });
+
   it('a plan that is none: exit 2', async () => {
     const { code, error } = await wistrel(['trial', site.url('/'), '--plan', 'package.json']);
     expect(code).toBe(2);

@@ -11,7 +11,7 @@ let user: User;
 
 beforeAll(async () => {
   demo = await startWistrel();
-  driver = await startBrowser();
+  driver = await startBrowser(demo);
   user = new User(driver);
 });
 afterAll(async () => {
@@ -20,25 +20,23 @@ afterAll(async () => {
 });
 
 const board = async () =>
-  (await (await fetch(`${demo.url}/api/board`)).json()) as {
+  (await (await demo.ask(`/api/board`)).json()) as {
     sites: { name: string; pages: { id: number; name: string; url: string; family: string }[] }[];
   };
 
 describe('the application’s own pages', () => {
   it('say what they may load, are framed by nobody, and stay within that', async () => {
-    const answer = await fetch(demo.url);
+    const answer = await demo.ask('/');
     const policy = answer.headers.get('content-security-policy')!;
     expect(policy).toContain("frame-ancestors 'none'");
     expect(answer.headers.get('x-frame-options')).toBe('DENY');
     const nonce = /'nonce-([^']+)'/.exec(policy)![1]!;
     const scripts = (await answer.text()).match(/<script[^>]*>/g)!;
     expect(scripts.filter((one) => !one.includes(`nonce="${nonce}"`))).toEqual([]);
-    expect((await fetch(demo.url)).headers.get('content-security-policy')).not.toBe(policy);
+    expect((await demo.ask('/')).headers.get('content-security-policy')).not.toBe(policy);
     const home = (await board()).sites.flatMap(({ pages }) => pages).find(({ id }) => id === 1)!;
     const captured = encodeURIComponent(new URL('/assets/hero.jpg', home.url).href);
-    const picture = await fetch(
-      `${demo.url}/api/pages/1/asset/picture?conditions=slow-phone&url=${captured}`,
-    );
+    const picture = await demo.ask(`/api/pages/1/asset/picture?conditions=slow-phone&url=${captured}`);
     // What a capture holds keeps a stricter one.
     expect(picture.headers.get('content-security-policy')).toMatch(/^default-src 'none'.*sandbox$/);
     expect(picture.headers.get('x-frame-options')).toBe('DENY');
@@ -64,7 +62,7 @@ describe('what a screen shows first', () => {
     ['/pages/1/prove', /Treated, Home/, 'Layout shift'],
     ['/pages/1/handoff', /changes? to put in/, 'framework.css'],
   ])('stands in its document, before any script has run: %s', async (path, sentence, row) => {
-    const html = await (await fetch(demo.url + path)).text();
+    const html = await (await demo.ask(path)).text();
     const shown = html.replace(/<script.*?<\/script>/gs, '').replace(/<[^>]+>/g, '');
     expect(shown).toMatch(sentence);
     expect(shown).toContain(row);
@@ -114,9 +112,7 @@ describe('how a page is measured', () => {
     await user.doesNotSee('How this page is measured');
     await user.press('How it is measured');
     await user.sees('Signed in with X-Crew (●●●●), session (●●●●), crew (●●●●)');
-    expect(await (await fetch(`${demo.url}/api/pages/3/settings`)).text()).not.toMatch(
-      /very-secret|hidden-too/,
-    );
+    expect(await (await demo.ask(`/api/pages/3/settings`)).text()).not.toMatch(/very-secret|hidden-too/);
   });
 });
 
@@ -138,7 +134,7 @@ describe('many pages', () => {
     await user.sees('Measure these 1');
     await user.press('Fold CSS for these 1');
     const said = async () => {
-      const jobs = await (await fetch(`${demo.url}/api/jobs`)).json();
+      const jobs = await (await demo.ask(`/api/jobs`)).json();
       return (jobs as { kind: string; message: string | null }[]).find((job) => job.kind === 'fold')?.message;
     };
     await expect.poll(said, { timeout: 30_000 }).toMatch(/was not measured yet. Measure it first/);
@@ -164,7 +160,7 @@ describe('many pages', () => {
       url: `http://harbour.localhost/berth-${index}`,
       name: `Berth ${index}`,
     }));
-    const added = await fetch(`${demo.url}/api/pages/many`, {
+    const added = await demo.ask(`/api/pages/many`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ pages }),
@@ -181,13 +177,13 @@ describe('many pages', () => {
     await user.fill('Show pages by name', 'Berth 777');
     await user.sees('Measure these 1');
     const site = (await board()).sites.findIndex((one) => one.pages.some((page) => page.name === 'Berth 0'));
-    await fetch(`${demo.url}/api/sites/${site + 1}`, { method: 'DELETE' });
+    await demo.ask(`/api/sites/${site + 1}`, { method: 'DELETE' });
   });
 
   it('wait in a queue whose order can be changed', async () => {
     const jobs = async () =>
       (
-        (await (await fetch(`${demo.url}/api/jobs`)).json()) as {
+        (await (await demo.ask(`/api/jobs`)).json()) as {
           id: number;
           pageName: string;
           state: string;
@@ -195,7 +191,7 @@ describe('many pages', () => {
       )
         .filter((job) => job.state === 'waiting')
         .map((job) => job.pageName);
-    await fetch(`${demo.url}/api/jobs/many`, {
+    await demo.ask(`/api/jobs/many`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ kind: 'measure', pageIds: [1, 2, 3, 4], conditionsId: 'home-laptop' }),
@@ -222,7 +218,7 @@ describe('many pages', () => {
 
 describe('HAR files', () => {
   it('are written, and read again into a page that is measured in replay', async () => {
-    const text = await (await fetch(`${demo.url}/api/pages/1/har?conditions=slow-phone`)).text();
+    const text = await (await demo.ask(`/api/pages/1/har?conditions=slow-phone`)).text();
     expect(JSON.parse(text).log.version).toBe('1.2');
     const file = join(mkdtempSync(join(tmpdir(), 'wistrel-har-')), 'other.har');
     // Another program's file of another site: the same exchanges under another name.
@@ -233,7 +229,7 @@ describe('HAR files', () => {
     await (await user.finds(By.css('input[type=file]'))).sendKeys(file);
     await user.press('Read it');
     const painted = async () => {
-      const view = await (await fetch(`${demo.url}/api/board?conditions=home-laptop`)).json();
+      const view = await (await demo.ask(`/api/board?conditions=home-laptop`)).json();
       return (view as { sites: { name: string; pages: { paintMs: number | null }[] }[] }).sites.find((site) =>
         site.name.startsWith('www.borrowed'),
       )?.pages[0]?.paintMs;
@@ -242,8 +238,7 @@ describe('HAR files', () => {
   });
 
   it('without bodies are listed, and what is no HAR is told in a sentence', async () => {
-    const send = (body: string, name: string) =>
-      fetch(`${demo.url}/api/har?name=${name}`, { method: 'POST', body });
+    const send = (body: string, name: string) => demo.ask(`/api/har?name=${name}`, { method: 'POST', body });
     const entry = {
       startedDateTime: '2026-11-03T10:00:00.000Z',
       request: { method: 'GET', url: 'http://bare.localhost/', headers: [] },

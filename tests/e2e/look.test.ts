@@ -15,7 +15,7 @@ beforeAll(async () => {
   silent = createServer(() => undefined);
   await new Promise<void>((resolve) => silent.listen(0, '127.0.0.1', resolve));
   demo = await startWistrel();
-  driver = await startBrowser();
+  driver = await startBrowser(demo);
   user = new User(driver);
 });
 afterAll(async () => {
@@ -50,7 +50,7 @@ async function seenThroughAll(): Promise<string[]> {
 }
 
 async function post(path: string, body: object): Promise<unknown> {
-  const answer = await fetch(demo.url + path, {
+  const answer = await demo.ask(path, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify(body),

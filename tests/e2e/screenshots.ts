@@ -15,7 +15,7 @@ const VIEWS: readonly [name: string, path: string, until: string][] = [
 
 mkdirSync('docs/screenshots', { recursive: true });
 const demo = await startWistrel();
-const driver = await startBrowser();
+const driver = await startBrowser(demo);
 try {
   const user = new User(driver);
   for (const [name, path, until] of VIEWS) {

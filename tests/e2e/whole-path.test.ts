@@ -11,7 +11,7 @@ let odd: TestServer;
 
 beforeAll(async () => {
   [demo, odd] = await Promise.all([startWistrel(), serveOddPages()]);
-  driver = await startBrowser();
+  driver = await startBrowser(demo);
   user = new User(driver);
 });
 afterAll(async () => {
@@ -101,7 +101,7 @@ describe('the whole path on the demo home page', () => {
     await user.fill('footnote', 'Only this sign uses the face.');
     await user.press('Keep it');
     await user.sees('Only this sign uses the face.');
-    const report = await (await fetch(`${demo.url}/api/pages/1/report?conditions=slow-phone`)).text();
+    const report = await (await demo.ask(`/api/pages/1/report?conditions=slow-phone`)).text();
     expect(report).toContain('Only this sign uses the face.');
     expect(report).not.toContain('<script');
     await user.fill('Find an asset by name', 'hero');
@@ -184,10 +184,10 @@ describe('the whole path on the demo home page', () => {
     }
     // What was measured rule by rule before the page was captured anew is not that of this trial.
     await user.sees('These gains are out of date: the page was captured anew');
-    expect(await user.sentence()).toMatch(
+    const told = await user.text();
+    expect(await user.sentence(), told).toMatch(
       /^Treated, Home (paints|shows its first content) [\d,]+ ms earlier, over [678] pairs, and nothing broke[,.]/,
     );
-    const told = await user.text();
     expect(told).toMatch(
       /Speed Index: .*No new console error, and no request fails or is missing\. Rehearsed in \d+ orders of arrival, and with \d+ things done on it as a visitor would, it becomes what it is as authored\./,
     );
@@ -215,8 +215,10 @@ describe('the whole path on the demo home page', () => {
     const window = await driver.getWindowHandle();
     await driver.switchTo().newWindow('tab');
     await driver.get(url!);
-    await user.sees('To the islands, in every weather');
+    expect(await user.text()).toContain('Home: treated');
     await driver.manage().window().setRect({ width: 500, height: 800 });
+    await driver.switchTo().frame(0);
+    await user.sees('To the islands, in every weather');
     await user.clicks(By.css('.sk-menu-button'));
     await driver.wait(
       async () =>
@@ -229,14 +231,16 @@ describe('the whole path on the demo home page', () => {
 
   it('hands it off: difference, snippets, and an archive of the files', async () => {
     await user.stage('Hand off');
-    expect(await user.sentence()).toMatch(/^\d+ changes to put in, 3 files besides the HTML\.$/);
+    expect(await user.sentence()).toMatch(/^\d+ changes to put in, 5 files besides the HTML\.$/);
     await user.sees('Treated, Home');
     await user.sees('+++ treated');
     const href = await (await user.finds(By.xpath("//a[contains(., 'Download')]"))).getAttribute('href');
-    const answer = await fetch(href!);
+    const answer = await demo.ask(href!);
     const files = unzipSync(new Uint8Array(await answer.arrayBuffer()));
     const names = Object.keys(files).map((name) => name.replace(/-[0-9a-f]{8}\./, '-….'));
     expect(names.sort()).toEqual([
+      'assets/signs-face.css',
+      'assets/site.css',
       'assets/type.css',
       'fold.css',
       'page.html',
@@ -248,6 +252,7 @@ describe('the whole path on the demo home page', () => {
     expect(html).toContain('<script src="/assets/lib.js" defer></script>');
     expect(html).toContain('media="print" onload=');
     expect(new TextDecoder().decode(files['assets/type.css'])).toContain('font-display:swap');
+    expect(new TextDecoder().decode(files['assets/site.css'])).toContain('fitted to Pier Sans');
   });
 });
 
@@ -336,7 +341,7 @@ describe('by keyboard', () => {
 
 describe('the application’s own door', () => {
   const ask = (path: string, headers: Record<string, string>, method = 'GET') =>
-    fetch(demo.url + path, { method, headers });
+    demo.ask(path, { method, headers });
 
   it('refuses requests from another origin', async () => {
     expect((await ask('/api/board', { origin: 'http://elsewhere.test' })).status).toBe(403);
@@ -345,9 +350,40 @@ describe('the application’s own door', () => {
     expect((await ask('/api/har', { origin: 'http://elsewhere.test' }, 'POST')).status).toBe(403);
   });
 
+  it('opens to whoever has the address that was printed, and to nobody else on the machine', async () => {
+    const closed = await fetch(demo.url);
+    expect(closed.status).toBe(401);
+    expect(await closed.text()).toContain('open the address that it printed when it was started');
+    expect((await fetch(`${demo.url}/?token=${'0'.repeat(32)}`)).status).toBe(401);
+    for (const path of ['/api/board', '/api/pages/1/map?conditions=slow-phone', '/api/backup'])
+      expect((await fetch(demo.url + path)).status, path).toBe(401);
+    expect((await fetch(`${demo.url}/api/har`, { method: 'POST', body: '{}' })).status).toBe(401);
+
+    const opened = await fetch(`${demo.address}&conditions=home-laptop`, { redirect: 'manual' });
+    expect(opened.status).toBe(303);
+    expect(new URL(opened.headers.get('location')!, demo.url).href).toBe(
+      `${demo.url}/?conditions=home-laptop`,
+    );
+    const given = opened.headers.get('set-cookie')!;
+    expect(given).toMatch(/; HttpOnly; SameSite=Strict$/);
+    const cookie = given.split(';', 1)[0]!;
+    expect((await fetch(`${demo.url}/api/board`, { headers: { cookie } })).status).toBe(200);
+    // A form of anybody's could send the cookie along: what changes something says besides whose page it is.
+    const remove = (headers: Record<string, string>) =>
+      fetch(`${demo.url}/api/sites/9999`, { method: 'DELETE', headers: { cookie, ...headers } });
+    expect((await remove({})).status).toBe(401);
+    expect((await remove({ 'x-wistrel': '1' })).status).not.toBe(401);
+    // No script of a page can read it, and it is in no address.
+    await user.go(demo.address);
+    await user.sees('Skerravane Ferries');
+    expect(await driver.executeScript('return document.cookie + location.href')).not.toContain(
+      new URL(demo.address).searchParams.get('token'),
+    );
+  });
+
   it('says in words what is wrong with a request, and goes on', async () => {
     const post = (path: string, body: string) =>
-      fetch(demo.url + path, { method: 'POST', body, headers: { 'content-type': 'application/json' } });
+      demo.ask(path, { method: 'POST', body, headers: { 'content-type': 'application/json' } });
     expect(await (await post('/api/pages', 'no json')).json()).toEqual({ error: 'The request is not JSON.' });
     expect(
       await (
@@ -359,7 +395,7 @@ describe('the application’s own door', () => {
     ).toEqual({
       error: 'There is no such page. It may have been deleted.',
     });
-    const plan = await fetch(`${demo.url}/api/pages/1/plan`, {
+    const plan = await demo.ask(`/api/pages/1/plan`, {
       method: 'PUT',
       body: JSON.stringify({ wistrelPlan: 1, page: 'x', rules: [{}] }),
     });

@@ -1,14 +1,21 @@
+import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { capturePage } from '../../src/engine/capture/capture-page.ts';
+import {
+  EVERY_HOST,
+  makeCertificate,
+  type AcceptedCertificate,
+} from '../../src/engine/chromium/certificates.ts';
 import { LOAD_LIMITS } from '../../src/engine/chromium/visit.ts';
 import { Trouble } from '../../src/engine/errors.ts';
+import { carryOutApart } from '../../src/engine/jobs/job-client.ts';
 import { generateFold } from '../../src/engine/fold/generate-fold.ts';
 import { CapturedPage } from '../../src/core/page/captured-page.ts';
 import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { recommendPlan } from '../../src/core/treat/recommend.ts';
 import { sceneOf } from '../../src/core/treat/scene.ts';
-import { visitorCapture } from './defaults.ts';
-import { serveOddPages, serveOwnCertificate, type TestServer } from './odd-servers.ts';
+import { ONE_RUN, visitorCapture } from './defaults.ts';
+import { serve, serveOddPages, serveOwnCertificate, type TestServer } from './odd-servers.ts';
 
 let odd: TestServer;
 
@@ -17,7 +24,7 @@ beforeAll(async () => {
 });
 afterAll(() => odd.close());
 
-const capture = (url: string, accepted: { host: string; publicKeyHash: string }[] = []) =>
+const capture = (url: string, accepted: readonly AcceptedCertificate[] = []) =>
   capturePage(
     visitorCapture(url, {
       accepted,
@@ -25,8 +32,8 @@ const capture = (url: string, accepted: { host: string; publicKeyHash: string }[
     }),
   );
 
-async function troubleWith(url: string): Promise<Trouble> {
-  const error: unknown = await capture(url).then(
+async function troubleWith(url: string, accepted: readonly AcceptedCertificate[] = []): Promise<Trouble> {
+  const error: unknown = await capture(url, accepted).then(
     () => null,
     (reason: unknown) => reason,
   );
@@ -35,7 +42,7 @@ async function troubleWith(url: string): Promise<Trouble> {
 }
 
 describe('a page that cannot be captured is told in a plain sentence', () => {
-  it.each([
+  it.concurrent.each([
     ['broken', /answered 500/],
     ['circle', /redirects for ever/],
     ['picture', /is not HTML but image\/png/],
@@ -54,18 +61,80 @@ describe('a page that cannot be captured is told in a plain sentence', () => {
   });
 });
 
-it('offers the choice to accept a certificate of the server’s own making, and goes on with it', async () => {
-  const own = await serveOwnCertificate();
+it('ends the work with a sentence where a file unpacks to more than can be held at all', async () => {
+  const bomb = gzipSync(new Uint8Array(540_000_000));
+  const server = await serve((request, response) => {
+    if (request.url === '/bomb.js')
+      response.writeHead(200, { 'content-type': 'text/javascript', 'content-encoding': 'gzip' }).end(bomb);
+    else
+      response
+        .writeHead(200, { 'content-type': 'text/html' })
+        .end('<!DOCTYPE html><title>Large</title><p>Hi<script src=bomb.js defer></script>');
+  });
+  const order = { kind: 'measure', ...visitorCapture(server.url), ...ONE_RUN, pageName: 'Large' } as const;
   try {
-    const trouble = await troubleWith(own.url);
-    expect(trouble.kind).toBe('certificate');
-    expect(trouble.certificate?.host).toBe(new URL(own.url).host);
-    const { capture: taken } = await capture(own.url, [trouble.certificate!]);
-    expect(taken.title).toBe('Own');
-    expect(taken.acceptedCertificates).toEqual([new URL(own.url).host]);
+    await expect(
+      carryOutApart({ ...order, accepted: [] }, () => undefined, new AbortController().signal),
+    ).rejects.toThrow(/sent more in one file than can be held: half a gigabyte, unpacked/);
   } finally {
-    await own.close();
+    await server.close();
   }
+});
+
+describe('a certificate of a server’s own making', () => {
+  const accept = ({ certificate }: Trouble) =>
+    certificate!.hosts.map((host) => ({ host, publicKeyHash: certificate!.publicKeyHash }));
+
+  it.concurrent('can be accepted, and the page is captured then', async () => {
+    const own = await serveOwnCertificate();
+    try {
+      const trouble = await troubleWith(own.url);
+      const { host } = new URL(own.url);
+      expect([trouble.kind, trouble.certificate?.hosts]).toEqual(['certificate', [host]]);
+      const { capture: taken } = await capture(own.url, accept(trouble));
+      expect(taken.title).toBe('Own');
+      expect(taken.acceptedCertificates).toEqual([host]);
+    } finally {
+      await own.close();
+    }
+  });
+
+  it.concurrent('is accepted for that host alone: others that show it are asked about', async () => {
+    const certificate = await makeCertificate(['127.0.0.1']);
+    const pier = await serveOwnCertificate(certificate);
+    const own = await serveOwnCertificate(
+      certificate,
+      `<title>Own</title><script src="${pier.url}a.js"></script>`,
+    );
+    try {
+      const forOwn = accept(await troubleWith(own.url));
+      const trouble = await troubleWith(own.url, forOwn);
+      const { host } = new URL(pier.url);
+      expect([trouble.kind, trouble.certificate?.hosts]).toEqual(['certificate', [host]]);
+      expect(trouble.message).toMatch(
+        /was accepted for another host only\..*Accept it there as well to go on\./,
+      );
+      expect((await capture(own.url, [...forOwn, ...accept(trouble)])).capture.title).toBe('Own');
+      const every = [{ host: EVERY_HOST, publicKeyHash: certificate.publicKeyHash }];
+      expect((await capture(own.url, every)).capture.title).toBe('Own');
+    } finally {
+      await own.close();
+      await pier.close();
+    }
+  });
+
+  it.concurrent('is that of the host where an address leads, where it leads to another one', async () => {
+    const own = await serveOwnCertificate();
+    const plain = await serve((_request, response) => response.writeHead(302, { location: own.url }).end());
+    try {
+      const trouble = await troubleWith(plain.url);
+      expect([trouble.kind, trouble.certificate?.hosts]).toEqual(['certificate', [new URL(own.url).host]]);
+      expect((await capture(plain.url, accept(trouble))).capture.title).toBe('Own');
+    } finally {
+      await plain.close();
+      await own.close();
+    }
+  });
 });
 
 it('carries a malformed page through: its CSS is recovered as a browser recovers it', async () => {

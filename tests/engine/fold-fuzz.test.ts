@@ -8,23 +8,13 @@ import type { Concern } from '../../src/core/fold/declarations.ts';
 import { makeFoldCss } from '../../src/core/fold/fold-css.ts';
 import { questionsOf } from '../../src/core/fold/sheet-index.ts';
 import { launchChromium } from '../../src/engine/chromium/launch.ts';
+import { chance } from '../hostile/chance.ts';
 import { ODDITIES } from './css-oddities.ts';
 
 const SHEETS = 10_000;
 const AT_ONCE = 500;
 const PAGE = 'https://odd.test/';
 const ADDRESS = `${PAGE}a.css`;
-
-/** A small generator with a seed (mulberry32), so that a failure can be had again. */
-function chance(seed: number): () => number {
-  let state = seed;
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let t = Math.imul(state ^ (state >>> 15), 1 | state);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
 
 const SOURCES = ODDITIES.flatMap((oddity) => Object.values(oddity.css)).filter(
   (css): css is string => typeof css === 'string',

@@ -41,7 +41,7 @@ const pen = document.querySelector('canvas').getContext('2d');
 (function draw() { const t = performance.now(); pen.clearRect(0, 0, 300, 120);
 pen.fillRect(t % 250, (t * 7) % 90, 40, 30); requestAnimationFrame(draw); })()</script>`;
 
-it('holds a canvas that animates, and a picture that moves, to their boxes', async () => {
+it.concurrent('holds a canvas that animates, and a picture that moves, to their boxes', async () => {
   for (const made of [
     await fold(CHART),
     await fold('<img class="wave" src="wave.gif" alt="">', {
@@ -55,7 +55,7 @@ it('holds a canvas that animates, and a picture that moves, to their boxes', asy
   }
 });
 
-it('still finds out when a canvas would stand otherwise', async () => {
+it.concurrent('still finds out when a canvas would stand otherwise', async () => {
   // Its size comes from a rule that nothing in the page’s text tells: it is found by its box.
   const made = await fold(CHART, {}, CSS.replace('.chart{', 'h1 + canvas:not(.x){'));
   expect(made.proved).toBe(true);
@@ -65,7 +65,7 @@ it('still finds out when a canvas would stand otherwise', async () => {
 /** Seconds since the test began, in the page: no two loads of it have the same. (Its Date is the capture’s.) */
 const since = () => `((performance.timeOrigin + performance.now() - ${Date.now()}) / 1000)`;
 
-it('masks what scripts compute differently each time, says so, and holds the rest', async () => {
+it.concurrent('masks what scripts compute differently each time, says so, and holds the rest', async () => {
   const body = `<div class="row"><b class="late">Next</b><b>Then</b></div><script>
 const late = document.querySelector('.late');
 setTimeout(() => { late.style.flex = '0 0 ' + Math.round(60 + 8 * ${since()}) + 'px'; }, 60)</script><p>Text</p>`;
@@ -78,18 +78,23 @@ setTimeout(() => { late.style.flex = '0 0 ' + Math.round(60 + 8 * ${since()}) + 
   expect(made.remarks.join()).toMatch(/not the same twice \(.*\): up to .* was not compared/);
 });
 
-it('is undecided where more than a tenth is not the same twice, and names the element', async () => {
-  // Within twenty seconds no quarter of a second has a colour that could be taken for that of another.
-  const body = `<div class="big"></div><script>
+it.concurrent(
+  'is undecided where more than a tenth is not the same twice, and names the element',
+  async () => {
+    // Within twenty seconds no quarter of a second has a colour that could be taken for that of another.
+    const body = `<div class="big"></div><script>
 const n = Math.floor(4 * ${since()});
 document.querySelector('.big').style.background = 'rgb(' + [253, 57, 215].map((by) => n * by % 256) + ')';</script>`;
-  const made = await fold(body);
-  expect(made.proved).toBe(false);
-  expect(made.viewports[0]).toMatchObject({ undecided: true, holds: false });
-  expect(made.remarks.join()).toMatch(/not the same twice: .* \(div\.big\)\. More than a tenth: undecided\./);
-});
+    const made = await fold(body);
+    expect(made.proved).toBe(false);
+    expect(made.viewports[0]).toMatchObject({ undecided: true, holds: false });
+    expect(made.remarks.join()).toMatch(
+      /not the same twice: .* \(div\.big\)\. More than a tenth: undecided\./,
+    );
+  },
+);
 
-it('waits until a slide show that ends has come to rest', async () => {
+it.concurrent('waits until a slide show that ends has come to rest', async () => {
   const body = `<div class="row"><b class="slide">1</b></div><script>let n = 1;
 const timer = setInterval(() => { document.querySelector('.slide').textContent = ++n; if (n > 6) clearInterval(timer); }, 150);</script>`;
   const made = await fold(body);

@@ -59,44 +59,50 @@ const capture = (path: string) =>
 const measured = async (taken: Awaited<ReturnType<typeof capture>>) =>
   (await measureCapture({ ...taken, conditions, ...ONE_RUN, limits: LIMITS })).runs[0]!;
 
-it('closes dialogs, windows and downloads, refuses permissions and passwords, and goes on in every load', async () => {
-  const taken = await capture('/talks');
-  const said = taken.capture.notes.join('\n');
-  for (const words of [
-    'opens a message, “Gale warning”: it was closed',
-    'opens a question, “Sail?”: it was closed',
-    'opens a question for text, “Name?”: it was closed',
-    'opens another window',
-    'begins a download',
-    '/secret asks for a name and a password: it was refused them',
-  ])
-    expect(said).toContain(words);
-  expect(said).not.toMatch(/protocol|timed? ?out/i);
-  const run = await measured(taken);
-  expect(run.metrics.firstPaintMs).toBeGreaterThan(0);
-  expect(run.requests.find((one) => one.url.endsWith('/secret'))?.status).toBe(401);
-  const fold = await generateFold(taken);
-  expect(fold.remarks).toEqual([]);
-  expect(fold).toMatchObject({ proved: true, css: 'p{color:#246}' });
-});
+it.concurrent(
+  'closes dialogs, windows and downloads, refuses permissions and passwords, and goes on in every load',
+  async () => {
+    const taken = await capture('/talks');
+    const said = taken.capture.notes.join('\n');
+    for (const words of [
+      'opens a message, “Gale warning”: it was closed',
+      'opens a question, “Sail?”: it was closed',
+      'opens a question for text, “Name?”: it was closed',
+      'opens another window',
+      'begins a download',
+      '/secret asks for a name and a password: it was refused them',
+    ])
+      expect(said).toContain(words);
+    expect(said).not.toMatch(/protocol|timed? ?out/i);
+    const run = await measured(taken);
+    expect(run.metrics.firstPaintMs).toBeGreaterThan(0);
+    expect(run.requests.find((one) => one.url.endsWith('/secret'))?.status).toBe(401);
+    const fold = await generateFold(taken);
+    expect(fold.remarks).toEqual([]);
+    expect(fold).toMatchObject({ proved: true, css: 'p{color:#246}' });
+  },
+);
 
-it('says of a page that asks for a password how to give it', async () => {
+it.concurrent('says of a page that asks for a password how to give it', async () => {
   await expect(capture('/staff')).rejects.toThrow(/asks for a name and a password.*Authorization header/);
 });
 
-it('shows the first load of a page that loads itself for ever, and lets one go round that does so once', async () => {
-  const again = await capture('/again');
-  expect(again.capture.notes.join()).toContain('loads itself again and again');
-  const run = await measured(again);
-  expect(run.metrics.firstContentfulPaintMs).toBeGreaterThan(0);
-  const once = await capture('/once');
-  expect(once.capture.notes.join()).not.toContain('again and again');
-  expect(once.capture.exchanges.filter((one) => one.kind === 'document').map((one) => one.status)).toEqual([
-    200, 200,
-  ]);
-});
+it.concurrent(
+  'shows the first load of a page that loads itself for ever, and lets one go round that does so once',
+  async () => {
+    const again = await capture('/again');
+    expect(again.capture.notes.join()).toContain('loads itself again and again');
+    const run = await measured(again);
+    expect(run.metrics.firstContentfulPaintMs).toBeGreaterThan(0);
+    const once = await capture('/once');
+    expect(once.capture.notes.join()).not.toContain('again and again');
+    expect(once.capture.exchanges.filter((one) => one.kind === 'document').map((one) => one.status)).toEqual([
+      200, 200,
+    ]);
+  },
+);
 
-it('gives up a frame that never answers, and names it', async () => {
+it.concurrent('gives up a frame that never answers, and names it', async () => {
   const taken = await capture('/frame');
   expect(taken.capture.notes.join()).toContain('/never was never answered: it was given up after 1.5 s');
   const run = await measured(taken);

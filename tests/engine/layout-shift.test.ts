@@ -19,6 +19,8 @@ const PHONE: Conditions = {
   downKbps: 100_000,
   upKbps: 100_000,
 };
+/** After first paint, and well before the half second is over. */
+const LATE_MS = 150;
 const HEIGHT = PHONE.viewport.height;
 const share = (px: number) => px / HEIGHT;
 
@@ -50,7 +52,7 @@ p.textContent = 'A'; p.style.cssText = 'height:auto;font-family:Late,Now'; })</s
     name: 'a bar put in above the text pushes 500 px down by 60',
     path: 'bar',
     html: `${HEAD}<div style="height:500px">Text</div><script>setTimeout(() => {
-const bar = document.createElement('p'); bar.style.height = '60px'; document.body.prepend(bar); }, 200)</script>`,
+const bar = document.createElement('p'); bar.style.height = '60px'; document.body.prepend(bar); }, ${LATE_MS})</script>`,
     score: share(560) * share(60),
   },
 ];
@@ -64,15 +66,15 @@ beforeAll(async () => {
     .png()
     .toBuffer();
   files = {
-    'late.png': { body: picture, type: 'image/png', kind: 'image', serverMs: 200 },
-    'late.woff2': { body: karla, type: 'font/woff2', kind: 'font', serverMs: 200 },
+    'late.png': { body: picture, type: 'image/png', kind: 'image', serverMs: LATE_MS },
+    'late.woff2': { body: karla, type: 'font/woff2', kind: 'font', serverMs: LATE_MS },
   };
   server = await serve((request, response) => {
     const name = (request.url ?? '').slice(1);
     const page = PAGES.find((one) => one.path === name);
     const file = files[name];
     response.writeHead(200, { 'content-type': file?.type ?? 'text/html' });
-    setTimeout(() => response.end(file?.body ?? page?.html ?? ''), file ? 200 : 0);
+    setTimeout(() => response.end(file?.body ?? page?.html ?? ''), file ? LATE_MS : 0);
   });
   chromium = await launchChromium();
 });
@@ -90,33 +92,48 @@ it.each(PAGES)('in a run: $name', async ({ path, html, score }) => {
   expect(runs[0]!.metrics.cumulativeLayoutShift).toBeCloseTo(score, 2);
 });
 
-it.each(PAGES)('in the observations of a capture: $name', async ({ path, score }) => {
-  const visit = await openVisit(chromium.browser, PHONE, { clock: null, state: null });
-  try {
-    const observer = await Observer.start(visit.session);
-    await goTo(visit, server.url + path, { ...LOAD_LIMITS, quietMs: 600 });
-    const { shifts } = await observer.finish(visit);
-    expect(cumulativeShift(shifts)).toBeCloseTo(score, 2);
-    expect(shifts[0]!.atMs).toBeLessThan(500);
-  } finally {
-    await visit.close();
-  }
-});
+/** Shifts of the first half second are the ones that Chromium itself leaves out of what it reports: later ones would show nothing. */
+const EARLY_MS = 500;
 
-it('when late stylesheets arrive right after the navigation', async () => {
-  const visit = await openVisit(chromium.browser, PHONE, { clock: null, state: null });
-  try {
-    await visit.page.goto(`${server.url}picture`, { waitUntil: 'domcontentloaded' });
-    await visit.page.evaluate(
-      'new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))',
-    );
-    await visit.inPage.call('shiftsSince', true);
-    await visit.page.evaluate(
-      `document.querySelector('div').style.marginTop = '40px'; new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => requestAnimationFrame(done))))`,
-    );
-    expect(await visit.inPage.call('shiftsSince', false)).toBeCloseTo(share(340) * share(40), 2);
-    expect(await visit.page.evaluate('performance.now()')).toBeLessThan(500);
-  } finally {
-    await visit.close();
-  }
-});
+/**
+ * Asserts of a visit whose page moved early.
+ * @param look gives when it moved, in ms, after having asserted what has to hold whenever it did
+ */
+async function early(skip: (why: string) => void, look: () => Promise<number>) {
+  for (let tries = 0; tries < 3; tries++) if ((await look()) < EARLY_MS) return;
+  skip('The machine is too busy for a page to move in its first half second.');
+}
+
+it.for(PAGES)('in the observations of a capture: $name', ({ path, score }, { skip }) =>
+  early(skip, async () => {
+    const visit = await openVisit(chromium.browser, PHONE, { clock: null, state: null });
+    try {
+      const observer = await Observer.start(visit.session);
+      await goTo(visit, server.url + path, { ...LOAD_LIMITS, quietMs: 600 });
+      const { shifts } = await observer.finish(visit);
+      expect(cumulativeShift(shifts)).toBeCloseTo(score, 2);
+      return shifts[0]!.atMs;
+    } finally {
+      await visit.close();
+    }
+  }),
+);
+
+const FRAMES = (count: number) =>
+  `(async () => { for (let i = 0; i < ${count}; i++) await new Promise(requestAnimationFrame); })()`;
+
+it('when late stylesheets arrive right after the navigation', ({ skip }) =>
+  early(skip, async () => {
+    const visit = await openVisit(chromium.browser, PHONE, { clock: null, state: null });
+    try {
+      await visit.page.goto(`${server.url}picture`, { waitUntil: 'domcontentloaded' });
+      await visit.page.evaluate(FRAMES(2));
+      await visit.inPage.call('shiftsSince', true);
+      await visit.page.evaluate("document.querySelector('div').style.marginTop = '40px'");
+      await visit.page.evaluate(FRAMES(3));
+      expect(await visit.inPage.call('shiftsSince', false)).toBeCloseTo(share(340) * share(40), 2);
+      return (await visit.page.evaluate('performance.now()')) as number;
+    } finally {
+      await visit.close();
+    }
+  }));

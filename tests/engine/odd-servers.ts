@@ -3,7 +3,7 @@ import { createServer as createHttps } from 'node:https';
 import { readFile } from 'node:fs/promises';
 import type { AddressInfo } from 'node:net';
 import { extname, join, normalize } from 'node:path';
-import { makeCertificate } from '../../src/engine/chromium/certificates.ts';
+import { makeCertificate, type OwnCertificate } from '../../src/engine/chromium/certificates.ts';
 
 /** A small server on loopback, for one test. */
 export interface TestServer {
@@ -79,11 +79,14 @@ export function serveOddPages(): Promise<TestServer> {
 }
 
 /** An HTTPS server with a certificate of its own making. */
-export async function serveOwnCertificate(): Promise<TestServer> {
-  const certificate = await makeCertificate(['127.0.0.1']);
+export async function serveOwnCertificate(
+  certificate?: OwnCertificate,
+  page = '<title>Own</title><p>Hello</p>',
+): Promise<TestServer> {
+  certificate ??= await makeCertificate(['127.0.0.1']);
   const server = createHttps(certificate, (_request, response) => {
     response.writeHead(200, { 'content-type': 'text/html' });
-    response.end('<title>Own</title><p>Hello</p>');
+    response.end(page);
   });
   return listen(server as unknown as Server, 'https', []);
 }

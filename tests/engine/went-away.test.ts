@@ -49,6 +49,16 @@ it('what fails because the replay has ended is told as that; otherwise it is tol
   await replay.close();
 });
 
+it('what is asked of a replay that has ended, before anybody has told us, is refused as that', async () => {
+  const made = madeCapture({ 'https://made.test/': { body: 'Made', type: 'text/html', kind: 'document' } });
+  const replay = await Replay.start({ ...made, arms: [{ name: 'as is', overrides: [] }], conditions: null });
+  for (const pid of started('replay-process')) process.kill(pid, 'SIGKILL');
+  // Without a turn of our own event loop, which would hear that it ended.
+  execFileSync('sleep', ['0.3']);
+  await expect(replay.chooseArm('as is')).rejects.toThrow('The replay process ended unexpectedly');
+  await replay.close();
+});
+
 it.each([['replay-process'], ['--headless']])(
   'a measuring whose %s is killed ends by itself, whatever it was doing',
   async (word) => {

@@ -1,31 +1,14 @@
-import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
-import { dirname, join, relative, resolve } from 'node:path';
+import { readFileSync } from 'node:fs';
+import { relative } from 'node:path';
 import ts from 'typescript';
+import { moduleOf, MODULES, SOURCE } from './modules.ts';
 
 /** npm run lint: refuses modules that import each other in a circle, types included. */
 
-const SOURCE = resolve(import.meta.dirname, '../../src');
-const files = readdirSync(SOURCE, { recursive: true, encoding: 'utf8' })
-  .filter((name) => /\.tsx?$/.test(name) && !/\.test\./.test(name))
-  .map((name) => join(SOURCE, name));
-
-function fileOf(written: string, from: string): string[] {
-  const path = written.startsWith('@/')
-    ? join(SOURCE, written.slice(2))
-    : written.startsWith('.')
-      ? resolve(dirname(from), written)
-      : null;
-  if (path === null) return [];
-  const found = [path, `${path}.ts`, `${path}.tsx`, join(path, 'index.ts')].find(
-    (one) => existsSync(one) && statSync(one).isFile(),
-  );
-  return found === undefined ? [] : [found];
-}
-
 const imports = new Map(
-  files.map((file) => {
+  MODULES.map((file) => {
     const { importedFiles } = ts.preProcessFile(readFileSync(file, 'utf8'), true, true);
-    return [file, importedFiles.flatMap(({ fileName }) => fileOf(fileName, file))];
+    return [file, importedFiles.flatMap(({ fileName }) => moduleOf(fileName, file) ?? [])];
   }),
 );
 
@@ -49,7 +32,7 @@ function circleFrom(start: string): string[] | null {
 }
 
 const circles = new Map<string, string[]>();
-for (const file of files) {
+for (const file of MODULES) {
   const way = circleFrom(file);
   if (way) circles.set([...way].sort().join(), way);
 }

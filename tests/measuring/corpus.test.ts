@@ -5,7 +5,7 @@ import type { CapturedPage } from '../../src/core/page/captured-page.ts';
 import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { AS_RECORDED } from '../../src/core/rehearse/arrival.ts';
 import { applyPlan } from '../../src/core/treat/apply.ts';
-import { activeRules, matchText, RISKS, type Plan } from '../../src/core/treat/plan.ts';
+import { activeRules, matchText, RISKS, type Plan, type PlanRule } from '../../src/core/treat/plan.ts';
 import { recommendPlan } from '../../src/core/treat/recommend.ts';
 import { sceneOf } from '../../src/core/treat/scene.ts';
 import type { Scene } from '../../src/core/treat/treatment.ts';
@@ -16,11 +16,12 @@ import { MARKUP } from './corpus/markup.ts';
 import { MOMENTS } from './corpus/moments.ts';
 import { NAMES } from './corpus/names.ts';
 import type { CorpusPage } from './corpus/page.ts';
+import { ONE_FILE } from './corpus/one-file.ts';
 import { WEAKER } from './corpus/weaker.ts';
 import { PLACES } from './corpus/places.ts';
 import { madePage } from '../engine/made-capture.ts';
 
-const CORPUS = [...NAMES, ...PLACES, ...MOMENTS, ...MARKUP, ...WEAKER];
+const CORPUS = [...NAMES, ...PLACES, ...MOMENTS, ...MARKUP, ...WEAKER, ...ONE_FILE];
 const PHONE = BUILT_IN_CONDITIONS[0]!;
 
 function made(page: CorpusPage): CapturedPage {
@@ -94,6 +95,24 @@ describe.concurrent.each(CORPUS)('$name', (page) => {
       tried.add(key);
       expect(await sayingOf(page, plan), `up to ${risk} risk: ${key}`).toBe(page.says);
     }
+  });
+
+  it.runIf(page.chosen)('says the same with what its developer chooses', async ({ expect }) => {
+    const match = (name: string) => ({ url: new URL(name, 'https://quay.test/').href });
+    const rules = Object.entries(page.chosen!).map(([name, { treatment, together }], index): PlanRule => ({
+      id: `r${index}`,
+      on: true,
+      kind: /\.css$/.test(name) ? 'stylesheet' : 'script',
+      match: match(name),
+      scope: 'page',
+      treatment,
+      reason: '',
+      risk: 'medium',
+      together: together.map(match),
+    }));
+    const plan: Plan = { wistrelPlan: 1, page: 'https://quay.test/', rules };
+    expect(applyPlan(sceneFor(page), plan).notApplied).toEqual([]);
+    expect(await sayingOf(page, plan)).toBe(page.says);
   });
 
   it.runIf(page.strongest)('reaches its strongest treatment', ({ expect }) => {

@@ -120,6 +120,36 @@ it.concurrent('excepts what reading does not see, with what it showed, and keeps
   expect(found.left).toEqual([]);
 });
 
+it.concurrent(
+  'lets an early tap be answered that the page as authored loses, and no tap be answered twice',
+  async () => {
+    // The link leads down the page until the script answers it; as authored what is tapped before that does only so much.
+    const tabs = (script: string) =>
+      rehearsed(
+        `<!DOCTYPE html><title>Quay</title><meta name="viewport" content="width=device-width">
+      <a role="tab" href="#two" style="display:block;margin:90px 0 1500px">Two</a><p id="two" hidden>The tide turns at noon</p><p id="end">End</p>
+      <script src="tabs.js"></script>`,
+        { 'tabs.js': script },
+        [rule('tabs.js', 'defer')],
+      );
+    const link = 'var tab = document.querySelector("a"), two = document.getElementById("two");';
+    const [answered, twice] = await Promise.all([
+      tabs(
+        `${link} tab.addEventListener("click", function (e) { e.preventDefault(); two.hidden = false; tab.className = "chosen"; });`,
+      ),
+      // Whoever defers it has to see that it answers a tap that came before, and then the kept click as well.
+      tabs(
+        `${link} window.early = window.early || 0; function turn(e) { if (e) e.preventDefault(); two.hidden = !two.hidden; } if (location.hash) turn(); tab.addEventListener("click", turn);`,
+      ),
+    ]);
+    expect(answered.exceptions).toEqual([]);
+    expect(answered.deeds.map(({ words }) => words).join()).toContain(
+      '“Two” (a) tapped before scripts are there',
+    );
+    expect(twice.exceptions.map(({ ruleId }) => ruleId)).toEqual(['tabs.js']);
+  },
+);
+
 it.concurrent('does not miss what a plan takes out of the page, nor what that brought', async () => {
   const found = await rehearsed(
     '<!DOCTYPE html><title>Quay</title><link rel="stylesheet" href="small.css"><script src="own.js"></script><p>1</p>',

@@ -3,7 +3,6 @@ import { findConditions } from '../../src/core/measure/conditions.ts';
 import { capturePage, type CaptureResult } from '../../src/engine/capture/capture-page.ts';
 import { measureCapture } from '../../src/engine/lab/measure-capture.ts';
 import { Archive } from '../../src/engine/replay/archive.ts';
-import { Replay } from '../../src/engine/replay/replay-client.ts';
 import { CapturedPage } from '../../src/core/page/captured-page.ts';
 import { exchangeOf, ONE_RUN, visitorCapture } from '../engine/defaults.ts';
 import { serve, type TestServer } from '../engine/odd-servers.ts';
@@ -86,25 +85,6 @@ describe('replay', () => {
       expect(metrics.speedIndexMs!).toBeGreaterThanOrEqual(metrics.firstPaintMs! - 17);
       expect(metrics.requests).toBe(requests.length);
       expect(metrics.wireBytes).toBe(requests.reduce((sum, one) => sum + one.wireBytes, 0));
-    }
-  });
-
-  it('serves a page for clicking through on an origin of its own, with no address of the live site left', async () => {
-    const replay = await Replay.start({
-      capture: taken.capture,
-      bodies: taken.bodies,
-      arms: [{ name: 'as is', overrides: [] }],
-      conditions: null,
-    });
-    try {
-      const url = await replay.preview('as is');
-      expect(new URL(url).hostname).toBe('127.0.0.1');
-      const html = await (await fetch(url)).text();
-      expect(html).toContain('<h1>Words</h1>');
-      expect(html).not.toContain(other.url);
-      expect((await fetch(new URL('/unknown', url))).status).toBe(404);
-    } finally {
-      await replay.close();
     }
   });
 });

@@ -1,6 +1,5 @@
 import { Blob, File } from 'node:buffer';
-import { cpSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readdirSync, rmSync } from 'node:fs';
 import { join, sep } from 'node:path';
 import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';
@@ -8,8 +7,7 @@ import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, configure, render, screen, waitFor, within } from '@testing-library/react';
 import userEvent, { type UserEvent } from '@testing-library/user-event';
-import { afterAll, afterEach, beforeAll, expect, inject } from 'vitest';
-import type { Database } from '@/store/database';
+import { afterAll, afterEach, beforeAll, expect } from 'vitest';
 import { applicationDatabase } from '@/usecases/application';
 import { Board } from '@/ui/Board';
 import { JobStream } from '@/ui/JobStream';
@@ -18,6 +16,7 @@ import { isStage } from '@/ui/stage-names';
 import { theme } from '@/ui/theme';
 import { formatCode } from '@/ui/workers/format-code';
 import type { FormatAnswer, FormatOrder } from '@/ui/workers/format.worker';
+import { seededData } from '../data-folders';
 import { goTo, usePlace } from './navigation';
 
 /** The screens over the application's own routes and the stored demo; only the browser is made of plain objects. */
@@ -113,11 +112,10 @@ configure({
 });
 
 /** The demo as seeded, for a file of tests. */
-export function withDemo(): { database: () => Promise<Database> } {
-  beforeAll(() => {
+export function withDemo(): { database: typeof applicationDatabase } {
+  beforeAll(async () => {
     completeBrowser();
-    process.env['WISTREL_DATA'] = mkdtempSync(join(tmpdir(), 'wistrel-ui-'));
-    cpSync(inject('seededData'), process.env['WISTREL_DATA'], { recursive: true });
+    process.env['WISTREL_DATA'] = await seededData();
     globalThis.fetch = answer as typeof fetch;
   });
   afterEach(cleanup);

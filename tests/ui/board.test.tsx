@@ -182,6 +182,49 @@ it('finds a stage by name from anywhere', async () => {
   expect(placeNow()).toBe('/pages/1/prove?conditions=slow-phone');
 });
 
+it('backs up what is stored, cancelled or to its end, and says what to do where it cannot', async () => {
+  const user = await open('/');
+  const saved: { name: string; size: number }[] = [];
+  let size = 0;
+  URL.createObjectURL = (blob) => ((size = (blob as Blob).size), 'blob:backup');
+  URL.revokeObjectURL = () => undefined;
+  HTMLAnchorElement.prototype.click = function () {
+    saved.push({ name: this.download, size });
+  };
+  const backUp = async () => {
+    await user.keyboard('{Control>}k{/Control}');
+    await user.type(await screen.findByRole('textbox', { name: 'Find' }), 'back up');
+    await user.keyboard('{Enter}');
+  };
+  // Copying takes as long as it takes to press Cancel.
+  let copied!: () => void;
+  const copying = vi.spyOn(await database(), 'copyTo');
+  copying.mockImplementationOnce(() => new Promise((resolve) => (copied = resolve)));
+  await backUp();
+  expect((await screen.findByRole('status')).textContent).toMatch(/^All that is stored, as it is now: /);
+  await user.click(screen.getByRole('button', { name: 'Cancel' }));
+  await dialogGone();
+  copied();
+  expect(saved).toEqual([]);
+
+  await backUp();
+  const slowly = { timeout: 60_000 };
+  const written = /^wistrel-backup-[\d-]+\.tgz, [\d.]+ MB, was given to your browser to keep\./;
+  expect(await screen.findByText(written, {}, slowly)).toBeTruthy();
+  expect(saved).toEqual([{ name: expect.stringMatching(/^wistrel-backup-[\d-]+\.tgz$/), size }]);
+  expect(size).toBeGreaterThan(1_000_000);
+  await user.click(screen.getByRole('button', { name: 'Close' }));
+  await dialogGone();
+
+  copying.mockRejectedValueOnce(new Error('no space left on device'));
+  await backUp();
+  expect((await screen.findByRole('alert', {}, slowly)).textContent).toMatch(
+    /could not be copied: no space left on device\. Nothing stored was changed\..*\.\/wistrel backup FILE\.$/,
+  );
+  await user.click(screen.getByRole('button', { name: 'Close' }));
+  await dialogGone();
+});
+
 it('without any site says what to do', async () => {
   const user = await open('/');
   const { length } = await listSites(await database());

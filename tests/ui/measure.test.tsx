@@ -1,3 +1,5 @@
+import { rmSync } from 'node:fs';
+import { join } from 'node:path';
 // @vitest-environment jsdom
 import { screen, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
@@ -8,6 +10,8 @@ import { addJob, claimJob, endJob, listJobs } from '@/store/jobs';
 import { measurementsOf } from '@/store/measurements';
 import { secretsOf, settingsOf } from '@/store/settings';
 import { acceptedCertificates, findPage, listPages } from '@/store/sites';
+import type { Work } from '@/usecases/jobs/kind';
+import { measure } from '@/usecases/jobs/measure';
 import { dialogGone, eventually, open, put, rowsOf, sentence, show, withDemo } from './application';
 import { goTo, placeNow } from './navigation';
 
@@ -121,7 +125,18 @@ it('keeps how a page is measured; secrets are shown by name only, and can be cle
     'Signed in with X-Berth (●●●●), session (●●●●), tab (●●●●)',
   );
   expect(document.body.innerHTML).not.toContain('tide');
-  await user.click(dialog.getByRole('button', { name: 'Change or clear' }));
+  expect(dialog.queryByRole('alert')).toBeNull();
+  await user.click(dialog.getByRole('button', { name: 'Cancel' }));
+  await dialogGone();
+
+  // Put back on another machine, where its keys are not.
+  rmSync(join(process.env['WISTREL_DATA']!, 'keys'), { recursive: true });
+  dialog = await how();
+  expect((await dialog.findByRole('alert')).textContent).toMatch(
+    /cannot be read here: its keys are not in a backup\. Give it again, or save without it/,
+  );
+  const measuring = { database: await database(), job: { pageId: 1, input: null } } as unknown as Work;
+  await expect(measure.run(measuring)).rejects.toThrow(/Give it again under “How it is measured”/);
   await user.click(dialog.getByRole('button', { name: 'Save' }));
   await dialogGone();
   expect(await secretsOf(await database(), 1)).toMatchObject({ headers: [], cookies: [] });
@@ -213,14 +228,17 @@ it('tells of work that failed why, and of a certificate of a server’s own maki
   await user.keyboard('m');
   await eventually(async () => expect((await listJobs(db)).at(-1)!.state).toBe('waiting'));
   await fail('quay.test shows a certificate of its own making.', {
-    host: 'quay.test',
+    hosts: ['quay.test', 'pier.quay.test'],
     publicKeyHash: 'x'.repeat(43) + '=',
     subject: 'quay',
     validTo: '2027-01-01',
   });
-  await user.click(await screen.findByRole('button', { name: 'Accept it for quay.test and measure' }));
+  await user.click(
+    await screen.findByRole('button', { name: 'Accept it for quay.test and pier.quay.test and measure' }),
+  );
   await eventually(async () => {
-    expect((await acceptedCertificates(db)).map((one) => one.host)).toContain('quay.test');
+    const hosts = (await acceptedCertificates(db)).map((one) => one.host);
+    expect(hosts).toEqual(expect.arrayContaining(['quay.test', 'pier.quay.test']));
     expect((await listJobs(db)).at(-1)!.state).toBe('waiting');
   });
 });

@@ -7,7 +7,7 @@ import { readOwnChecks } from '@/core/checks/own-check';
 import { HOME_CHECKS } from '@/demo/site/pages';
 import { listJobs } from '@/store/jobs';
 import { saveOwnChecks } from '@/store/own-checks';
-import { acceptFold, dropPlan, latestFold, savePlan } from '@/store/proofs';
+import { acceptFold, dropPlan, latestFold, latestTrial, savePlan } from '@/store/proofs';
 import { rebindPlan } from '@/usecases/rebind-plan';
 import { keepRehearsed } from '@/usecases/rehearsal';
 import { measuredPage, planFor } from '@/usecases/stored-page';
@@ -44,6 +44,25 @@ it('has a letter for each treatment of a kind, which does nothing else there', (
     expect(letters, kind).toEqual(letters.map((): unknown => expect.stringMatching(/^[^gjkur]$/)));
     expect(new Set(letters).size, kind).toBe(letters.length);
   }
+});
+
+it('merges scripts in a row: what goes with one says so, and what has its own treatment refuses', async () => {
+  const user = await open(TREAT);
+  const merged = () => choices().getByRole('radio', { name: /^merged into one file/ });
+  await user.click(row('carousel.js'));
+  expect(merged().closest('label')!.textContent).toContain('refused: board.js would have to go with it');
+  await user.click(row('board.js'));
+  await user.click(choices().getByRole('radio', { name: /^as authored/ }));
+  await eventually(() => expect(row('board.js').textContent).toMatch(/→ as authored/));
+  await user.click(row('carousel.js'));
+  await user.click(merged());
+  await eventually(() => expect(row('carousel.js').textContent).toMatch(/→ merged into one file/));
+  expect(row('board.js').textContent).toMatch(/→ with carousel\.js/);
+  // What it was to bring along stays behind with another treatment.
+  await user.click(choices().getByRole('radio', { name: /^as authored/ }));
+  await eventually(() => expect(row('board.js').textContent).toMatch(/→ as authored/));
+  await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
+  await eventually(() => expect(row('board.js').textContent).toMatch(/→ defer/));
 });
 
 it('gives images their own treatments, refused where they would be late on the first screen', async () => {
@@ -262,6 +281,12 @@ it('proves: the sentence first, every metric side by side, the checks, each pair
   );
   const interval = tables.find((rows) => rows[0]!.startsWith('95 % interval'))!;
   expect(interval[1]).toMatch(/^First (contentful )?paint \| −[\d,]+ \| −[\d,]+ \| earlier$/);
+  const there = tables.find((rows) => rows[0]!.startsWith('On a laptop (Home laptop)'))!;
+  expect(there[0]).toMatch(/ \| It holds there too$/);
+  expect(there[1]).toMatch(
+    /^First (contentful )?paint[\d, →]+ ms \| [−+][\d,]+ \| (earlier|no clear difference)$/,
+  );
+  expect(there.at(-1)).toMatch(/^The same plan on the same bytes, 8 pairs: 1440×900/);
   const checks = tables.find((rows) => rows[0]!.startsWith('Did anything break?'))!;
   expect(checks.slice(1).map((line) => line.split(' | ')[0])).toEqual([
     'Final picture',
@@ -309,6 +334,32 @@ it('says that a trial is out of date once the plan has changed since', async () 
   goTo(TREAT);
   await user.click(await screen.findByRole('button', { name: 'Back to the recommended plan' }));
   await screen.findByText('The recommended plan.');
+});
+
+it('says what does not hold on the other kind of device, and asks for a trial on both where one was tried', async () => {
+  const db = await database();
+  const change = (there: unknown) =>
+    db.query("UPDATE trial SET data = jsonb_set(data, '{checks,otherDevice}', $1::jsonb)", [
+      JSON.stringify(there),
+    ]);
+  const { checks } = (await latestTrial(db, 1, 'slow-phone'))!;
+  const broken = { kind: 'console', words: '1 new console error' };
+  await change({ ...checks.otherDevice, tooBusy: true, breaks: [broken] });
+  await open('/pages/1/prove?conditions=slow-phone');
+  const rows = screen.getAllByRole('table').map(rowsOf);
+  const there = rows.find(([head]) => head!.startsWith('On a laptop'))!;
+  expect(there[0]).toMatch(/It does not hold there$/);
+  expect(there).toContain('Worse: 1 new console error');
+  expect(there.at(-1)).toContain('The machine was too busy to trust these figures');
+  cleanup();
+
+  await change(null);
+  await open('/pages/1/prove?conditions=slow-phone');
+  expect(screen.getByText('Not tried on the other kind of device.')).toBeTruthy();
+  expect(
+    screen.getByText(/^This trial is out of date: an earlier version held it, on one kind of device only/),
+  ).toBeTruthy();
+  await change(checks.otherDevice);
 });
 
 it('hands off: what to put where, what it was proved by, and a way to take all of it', async () => {

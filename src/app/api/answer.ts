@@ -87,18 +87,18 @@ export async function readConditions(request: Request, queries: Queries): Promis
   return id;
 }
 
-const TARGETS: Record<string, TargetKind> = {
-  'first-paint': 'first paint',
-  'first-contentful-paint': 'first contentful paint',
-  'largest-contentful-paint': 'largest contentful paint',
-  fold: 'fold',
-};
+const TARGETS: ReadonlyMap<string, TargetKind> = new Map<string, TargetKind>([
+  ['first-paint', 'first paint'],
+  ['first-contentful-paint', 'first contentful paint'],
+  ['largest-contentful-paint', 'largest contentful paint'],
+  ['fold', 'fold'],
+]);
 
 /** The paint that a request wants the bill of; first paint unless it says so. */
 export function readTarget(request: Request): TargetKind | undefined {
   const name = new URL(request.url).searchParams.get('paint');
   if (name === null) return undefined;
-  const target = TARGETS[name];
+  const target = TARGETS.get(name);
   if (!target) throw new Refusal(400, `There is no paint “${name}”.`);
   return target;
 }

@@ -1,10 +1,8 @@
 import { ReadableStream } from 'node:stream/web';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { rmSync } from 'node:fs';
 import { unzipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { seedDatabase } from '@/demo/seed-database';
+import { DEMO_ORIGIN as ORIGIN, seededData } from '../../../tests/data-folders';
 import type { Conditions } from '@/core/measure/conditions';
 import { findConditions } from '@/core/measure/conditions';
 import type { Page } from '@/store/sites';
@@ -39,7 +37,6 @@ import * as ownChecks from './pages/[id]/own-checks/route';
 import * as plan from './pages/[id]/plan/route';
 import * as settings from './pages/[id]/settings/route';
 
-const ORIGIN = 'https://www.skerravane.localhost:9443';
 const HOME = 1;
 
 type Handler = (request: Request, context: { params: Promise<{ id: string }> }) => Promise<Response>;
@@ -67,8 +64,7 @@ async function refusal(answer: Promise<Response>): Promise<string> {
 const pageNames = async () => (await listPages(await applicationDatabase())).map((one: Page) => one.name);
 
 beforeAll(async () => {
-  process.env['WISTREL_DATA'] = mkdtempSync(join(tmpdir(), 'wistrel-routes-'));
-  await seedDatabase(await applicationDatabase(), ORIGIN, 'x'.repeat(43) + '=');
+  process.env['WISTREL_DATA'] = await seededData();
 });
 afterAll(async () => {
   await (await applicationDatabase()).close();

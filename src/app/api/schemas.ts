@@ -230,7 +230,7 @@ export const OWNER = v.object({
   name: v.pipe(v.string('Give a name.'), v.trim(), v.maxLength(120, 'The name is too long.')),
 });
 export const ACCEPT = v.object({
-  host: v.pipe(v.string(), v.minLength(1)),
+  hosts: v.pipe(v.array(v.pipe(v.string(), v.minLength(1))), v.minLength(1, 'Name a host.')),
   publicKeyHash: v.pipe(v.string(), v.regex(/^[A-Za-z0-9+/]{43}=$/, 'That is no public key hash.')),
 });
 

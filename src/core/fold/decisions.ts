@@ -13,19 +13,6 @@ export interface FoldDecision {
   what: string;
 }
 
-/** A decision in words. */
-export function decisionInWords({ verb, by, what }: FoldDecision): string {
-  const object =
-    by === 'selector'
-      ? `rules that name ${what}`
-      : by === 'rule'
-        ? `the rule ${what}`
-        : by === 'sheet'
-          ? `the stylesheet ${what}`
-          : `what ${what} needs`;
-  return verb === 'keep' ? `Always keep ${object}` : `Always leave out ${object}`;
-}
-
 /**
  * What the decisions say of a rule; keeping wins over leaving out, and a selector over a sheet.
  *

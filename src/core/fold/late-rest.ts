@@ -5,15 +5,6 @@ import { specificityOf } from '../css/specificity.ts';
 import type { ChosenSheet } from './choose.ts';
 import { partsOf } from './sheet-index.ts';
 
-/** How the CSS that is not inlined arrives: whole sheets, sheets less the fold rules, or only what is ever used. */
-export type RestMode = 'whole' | 'less-fold' | 'used-only';
-
-export const REST_WORDS: Record<RestMode, string> = {
-  whole: 'the whole stylesheets',
-  'less-fold': 'the stylesheets without the rules already inlined',
-  'used-only': 'only the rules that something on the measured pages uses',
-};
-
 /** The rest of a sheet, to be loaded late in the sheet's place. */
 export interface RestSheet {
   css: string;

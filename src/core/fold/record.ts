@@ -1,7 +1,7 @@
 import type { GiveUp } from './budget.ts';
 import type { FoldDecision } from './decisions.ts';
 import type { FoldSheet } from './fold-css.ts';
-import type { RestMode } from './late-rest.ts';
+import type { RestMode } from './rest-mode.ts';
 import type { FoldFingerprint } from './staleness.ts';
 import type { FoldViewport } from './viewports.ts';
 import type { Need } from './choose.ts';

@@ -1,6 +1,6 @@
 import { BUDGET_BYTES } from './budget.ts';
 import type { FoldDecision } from './decisions.ts';
-import type { RestMode } from './late-rest.ts';
+import type { RestMode } from './rest-mode.ts';
 import { FOLD_VIEWPORTS, type FoldViewport } from './viewports.ts';
 
 /** How a page's fold CSS is made, by the user's choice. It stays when the set is made again. */

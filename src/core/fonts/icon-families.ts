@@ -10,10 +10,14 @@ const TEXT = /^(html|body|:root|\*|p|h[1-6])$/i;
 /** Fewer signs that begin alike are chance. */
 const LEAST_ALIKE = 3;
 
+/** What their makers call such families. */
+const SAYS_SO = /icon|glyph|symbol|pictogram/i;
+
 /**
- * Families that draw icons, lower case: what a sheet names for a class that others begin with whose contents are of the
- * private use area (`.sign` has the family, `.sign-anchor::before` the sign), or for such an element itself; and not one
- * that text is set in as well.
+ * Families that draw icons, lower case: what says so in its name; what a sheet names for a class that others begin with
+ * whose contents are of the private use area (`.sign` has the family, `.sign-anchor::before` the sign), or begin like
+ * (`.quay-sign`, `.quay-anchor::before`), or stand beside on an element of the page; or for such an element itself; and
+ * not one that text is set in as well.
  */
 export function iconFamilies(page: CapturedPage): ReadonlySet<string> {
   const signs = new Set<string>();
@@ -30,9 +34,14 @@ export function iconFamilies(page: CapturedPage): ReadonlySet<string> {
   }
   const found = new Set<string>();
   const ofText = new Set<string>();
+  const beside = classesBeside(page, signs);
   for (const { families, rule } of named) {
-    const begins = [...classesOf(rule.selector), ...prefixesOf(rule.selector)];
-    const draws = begins.some((one) => [...signs].filter((sign) => isOf(sign, one)).length >= LEAST_ALIKE);
+    const classes = classesOf(rule.selector);
+    const begins = [...classes, ...classes.flatMap(stemOf), ...prefixesOf(rule.selector)];
+    const draws =
+      SAYS_SO.test(firstFamily(families)) ||
+      classes.some((one) => beside.has(one)) ||
+      begins.some((one) => [...signs].filter((sign) => isOf(sign, one)).length >= LEAST_ALIKE);
     const itself = rule.nodes.some(
       (node) => node.type === 'decl' && /^content$/i.test(node.prop) && PRIVATE.test(node.value),
     );
@@ -41,6 +50,23 @@ export function iconFamilies(page: CapturedPage): ReadonlySet<string> {
     if (rule.selector.split(',').some((one) => TEXT.test(one.trim()))) ofText.add(family);
   }
   return new Set([...found].filter((one) => !ofText.has(one)));
+}
+
+/** Classes of elements of the page that have one of a sign as well. */
+function classesBeside(page: CapturedPage, signs: ReadonlySet<string>): Set<string> {
+  const found = new Set<string>();
+  if (signs.size === 0 || !page.hasDocument) return found;
+  for (const { name } of page.document.places) {
+    const classes = classesOf(name);
+    if (classes.some((one) => signs.has(one))) for (const one of classes) if (!signs.has(one)) found.add(one);
+  }
+  return found;
+}
+
+/** `quay-` of `quay-sign`: how classes begin that belong together. */
+function stemOf(name: string): string[] {
+  const stem = /^[a-z0-9]+[-_]/i.exec(name)?.[0];
+  return stem && stem !== name ? [stem] : [];
 }
 
 /** Whether a class is one of those that another one, or a beginning, stands for: `sign-anchor` of `sign`, or of `sign-`. */

@@ -7,6 +7,12 @@ const REDACTED = 'redacted';
 const SECRET_HEADER =
   /^(cookie|set-cookie|authorization|proxy-authorization|www-authenticate|x-(api|auth|csrf|xsrf)[\w-]*|[\w-]*token)$/i;
 
+/** Tells headers whose values are secret, by their names. @param given headers the user gave: always secret */
+export function isSecretHeader(given: readonly string[]): (name: string) => boolean {
+  const own = new Set(given.map((one) => one.toLowerCase()));
+  return (name) => SECRET_HEADER.test(name) || own.has(name.toLowerCase());
+}
+
 /** Parameters of addresses that do. */
 const SECRET_PARAMETER =
   /(^|[_-])(token|jwt|auth|authorization|api_?key|access_?key|key|secret|password|passwd|pwd|pass|session(_?id)?|sid|sig|signature|code|ticket|nonce)$/i;
@@ -29,14 +35,14 @@ export function redacted(har: HarFile, secretHeaders: readonly string[]): HarFil
 }
 
 class Redacting {
-  #secretHeaders: Set<string>;
+  #isSecret: (name: string) => boolean;
   #headers = new Map<string, number>();
   #parameters = new Map<string, number>();
   #logins = 0;
   #posted = 0;
 
   constructor(secretHeaders: readonly string[]) {
-    this.#secretHeaders = new Set(secretHeaders.map((one) => one.toLowerCase()));
+    this.#isSecret = isSecretHeader(secretHeaders);
   }
 
   entry(entry: HarEntry): HarEntry {
@@ -74,7 +80,7 @@ class Redacting {
   }
 
   #header({ name, value }: HarPair): HarPair {
-    if (SECRET_HEADER.test(name) || this.#secretHeaders.has(name.toLowerCase())) {
+    if (this.#isSecret(name)) {
       count(this.#headers, name.toLowerCase());
       return { name, value: REDACTED };
     }

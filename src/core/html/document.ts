@@ -74,10 +74,13 @@ export interface ElementPlace {
   depth: number;
   /** "p#intro.lead.wide", classes in alphabetical order. */
   name: string;
+  /** The names of its attributes, as HTML has them: in lower case. */
+  attributes: readonly string[];
   /** First byte after its start tag; 0 where only the parser put it in. */
   startTagEnd: number;
 }
 
+const NONE: readonly string[] = [];
 const KEPT = new Set(['script', 'link', 'style', 'img', 'source', 'iframe', 'meta', 'base', 'noscript']);
 
 type Node = DefaultTreeAdapterTypes.ChildNode | DefaultTreeAdapterTypes.Document;
@@ -167,6 +170,7 @@ class HtmlReader {
       this.#places.push({
         depth,
         name: nameOf(element),
+        attributes: element.attrs.length ? element.attrs.map((one) => one.name) : NONE,
         startTagEnd: startTag?.endOffset ?? location?.endOffset ?? 0,
       });
     if (tagName === 'head' && startTag) this.#headStart = startTag.endOffset;

@@ -1,4 +1,4 @@
-import type { ElementPlace, HtmlDocument } from './document.ts';
+import type { ElementPlace } from './document.ts';
 
 /** The parts of a selector from the outermost element to the one that is meant; pseudo-classes are taken to hold. */
 export function chainOf(selector: string): string[] {
@@ -12,18 +12,14 @@ export function chainOf(selector: string): string[] {
 }
 
 /** Whether parts of a selector are found, in their order, among what is around an element. */
-export function liesIn(
-  chain: readonly string[],
-  around: readonly ElementPlace[],
-  document: HtmlDocument,
-): boolean {
+export function liesIn(chain: readonly string[], around: readonly ElementPlace[]): boolean {
   let at = 0;
-  for (const place of around) if (at < chain.length && place && isLike(chain[at]!, place, document)) at++;
+  for (const place of around) if (at < chain.length && place && isLike(chain[at]!, place)) at++;
   return at === chain.length;
 }
 
-/** Whether an element may be what one part of a selector means: attributes are taken to be there where the page has them. */
-export function isLike(part: string, { name }: ElementPlace, document: HtmlDocument): boolean {
+/** Whether an element may be what one part of a selector means: what attributes hold is taken to be what is asked for. */
+export function isLike(part: string, { name, attributes }: ElementPlace): boolean {
   if (!/^([a-z#.[*])/i.test(part)) return false;
   const tag = /^[a-z][\w-]*/i.exec(part)?.[0];
   if (tag && tag.toLowerCase() !== /^[^#.]*/.exec(name)![0]) return false;
@@ -32,10 +28,6 @@ export function isLike(part: string, { name }: ElementPlace, document: HtmlDocum
     if (at < 0 || !/^([#.]|$)/.test(name.slice(at + named.length))) return false;
   }
   for (const [, attribute] of part.matchAll(/\[\s*([\w-]+)/g))
-    if (!hasAttribute(document, attribute!)) return false;
+    if (!attributes.includes(attribute!.toLowerCase())) return false;
   return true;
-}
-
-function hasAttribute({ bytes }: HtmlDocument, name: string): boolean {
-  return new RegExp(`<[^>]*\\s${name}[\\s=>/]`, 'i').test(new TextDecoder('latin1').decode(bytes));
 }

@@ -6,14 +6,21 @@ export interface Sitemap {
   sitemaps: string[];
 }
 
-/** Reads a sitemap or a sitemap index. @throws Error when the XML is neither */
+type Tree = Record<string, { url?: Located[]; sitemap?: Located[] } | undefined>;
+
+/** Reads a sitemap or a sitemap index. @throws Error when the XML is neither, or is broken */
 export function readSitemap(xml: string): Sitemap {
   const parser = new XMLParser({
     ignoreAttributes: true,
     removeNSPrefix: true,
     isArray: (name) => name === 'url' || name === 'sitemap',
   });
-  const tree = parser.parse(xml) as Record<string, { url?: Located[]; sitemap?: Located[] } | undefined>;
+  let tree: Tree;
+  try {
+    tree = parser.parse(xml) as Tree;
+  } catch {
+    throw new Error('Its XML is damaged, or breaks off.');
+  }
   const { urlset, sitemapindex } = tree;
   if (urlset === undefined && sitemapindex === undefined) throw new Error('This XML is no sitemap.');
   const places = (list: Located[] | undefined) =>

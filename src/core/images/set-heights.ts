@@ -21,7 +21,7 @@ export function setHeights(page: CapturedPage): SetHeights {
   const meanings = [...new Set(written)].flatMap((one) => meaningOf(one) ?? []);
   const known = new Map<number, string>();
   for (const { place, outer } of imagesIn(page.document)) {
-    const own = meanings.find((one) => mayMean(one, place, outer, page.document));
+    const own = meanings.find((one) => mayMean(one, place, outer));
     if (own) known.set(place.startTagEnd, own.selector);
   }
   for (const { tag, attributes, contentStart } of page.document.elements)
@@ -87,12 +87,7 @@ function meaningOf(selector: string): Meaning | null {
   return { selector, chain: chain.length === 0 || /[()]/.test(chain.join()) ? null : chain };
 }
 
-function mayMean(
-  { chain }: Meaning,
-  place: ElementPlace,
-  outer: readonly ElementPlace[],
-  document: HtmlDocument,
-): boolean {
+function mayMean({ chain }: Meaning, place: ElementPlace, outer: readonly ElementPlace[]): boolean {
   if (!chain) return true;
-  return isLike(chain.at(-1)!, place, document) && liesIn(chain.slice(0, -1), outer, document);
+  return isLike(chain.at(-1)!, place) && liesIn(chain.slice(0, -1), outer);
 }

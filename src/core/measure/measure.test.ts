@@ -50,6 +50,24 @@ describe('readTrace', () => {
     });
   });
 
+  it('is not taken in by what a page’s scripts mark under the names of the browser’s own events', () => {
+    const marked = (name: string, atMs: number) =>
+      event({ name, atMs, ph: 'I', cat: 'blink.user_timing', args: { data: {} } });
+    const own = [
+      navigation,
+      event({ name: 'firstPaint', atMs: 900, cat: 'loading,rail,devtools.timeline' }),
+      event({ name: 'firstContentfulPaint', atMs: 950, cat: 'loading,rail,devtools.timeline' }),
+      event({ name: 'domContentLoadedEventEnd', atMs: 1_100, cat: 'blink.user_timing,rail' }),
+      event({ name: 'loadEventEnd', atMs: 1_400, cat: 'blink.user_timing' }),
+    ];
+    const faked = [
+      ...['firstPaint', 'firstContentfulPaint', 'LayoutShift', 'constructor', 'navigationStart'],
+      ...['largestContentfulPaint::Candidate', 'Screenshot', 'RunTask'],
+    ].map((name) => marked(name, 5));
+    const late = ['domContentLoadedEventEnd', 'loadEventEnd'].map((name) => marked(name, 9_000));
+    expect(readTrace([...own, ...faked, ...late], PAGE)).toEqual(readTrace(own, PAGE));
+  });
+
   it('tells the image that the largest contentful paint is by what was drawn for its element', () => {
     const drawn = (atMs: number, nodeId: number, url: string) =>
       event({ name: 'PaintImage', ph: 'X', atMs, args: { data: { nodeId, url } } });

@@ -56,16 +56,16 @@ export interface TraceFigures {
 
 const LONG_TASK_MS = 50;
 
-const WORK: Record<string, MainThreadWork['kind']> = {
-  EvaluateScript: 'evaluate',
-  FunctionCall: 'call',
-  ParseHTML: 'parse-html',
-  ParseAuthorStyleSheet: 'parse-css',
-  UpdateLayoutTree: 'style',
-  Layout: 'layout',
-  Paint: 'paint',
-  RunTask: 'task',
-};
+const WORK: ReadonlyMap<string, MainThreadWork['kind']> = new Map([
+  ['EvaluateScript', 'evaluate'],
+  ['FunctionCall', 'call'],
+  ['ParseHTML', 'parse-html'],
+  ['ParseAuthorStyleSheet', 'parse-css'],
+  ['UpdateLayoutTree', 'style'],
+  ['Layout', 'layout'],
+  ['Paint', 'paint'],
+  ['RunTask', 'task'],
+]);
 
 /** What the page's renderer does outside its main thread to bring pixels on the screen. */
 const DRAWING = new Set(['RasterTask', 'ImageDecodeTask']);
@@ -83,7 +83,7 @@ export function readTrace(
   documentUrl: string,
   untilMs = Infinity,
 ): TraceFigures {
-  const sorted = [...events].sort((a, b) => a.ts - b.ts);
+  const sorted = events.filter((e) => !isOfScripts(e)).sort((a, b) => a.ts - b.ts);
   const navigation = findNavigation(sorted, documentUrl);
   if (!navigation) throw new Error('The trace holds no navigation to the page.');
   const { pid, tid } = navigation;
@@ -131,7 +131,7 @@ export function readTrace(
     wholeLoadBlockingMs: blockingTime(longTasks, null),
     longTasks,
     work: [...mainThread, ...drawing].flatMap((e) => {
-      const kind = DRAWING.has(e.name) ? 'draw' : WORK[e.name];
+      const kind = DRAWING.has(e.name) ? 'draw' : WORK.get(e.name);
       if (!kind) return [];
       const url =
         e.args?.data?.url ??
@@ -177,6 +177,11 @@ function longestScript(mainThread: readonly TraceEvent[], task: TraceEvent): str
 function ofFrame(event: TraceEvent, frame: string | undefined): boolean {
   const own = event.args?.frame ?? event.args?.data?.frame;
   return own === undefined || frame === undefined || own === frame;
+}
+
+/** What a page's scripts put into the trace (User Timing): it may bear any name, the browser's own included. */
+function isOfScripts({ cat, args }: TraceEvent): boolean {
+  return cat === 'blink.user_timing' && args?.frame === undefined;
 }
 
 function findNavigation(sorted: readonly TraceEvent[], documentUrl: string): TraceEvent | undefined {

@@ -1,7 +1,7 @@
 import { arrivalsOf, type LineResponse } from '../network/arrivals.ts';
 import { mayHold, type AssetNode, type PathGraph } from './graph.ts';
 import { LEAST_MS, usedFor } from './main-thread.ts';
-import { hostOf } from './party.ts';
+import { hostOf } from './names.ts';
 
 /** The line, and what servers take by themselves: so that what stood in the line is told from what was not there yet. */
 export interface LineSetting {

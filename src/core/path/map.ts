@@ -15,7 +15,8 @@ import {
   type PaintTarget,
   type PathGraph,
 } from './graph.ts';
-import { fileNameOf, hostOf, partyOf, type Party } from './party.ts';
+import { fileNameOf, hostOf } from './names.ts';
+import { partyOf, type Party } from './party.ts';
 import { bytes, capital, count, discoveryWords, ms, paintName } from './words.ts';
 
 export type { BillSegment } from './bill.ts';

@@ -1,6 +1,6 @@
 import type { Discovery } from '../measure/discovery.ts';
 import type { PaintTarget } from './graph.ts';
-import { fileNameOf } from './party.ts';
+import { fileNameOf } from './names.ts';
 
 /** What a paint is called in a sentence. */
 export function paintName(target: PaintTarget | null): string {

@@ -1,7 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { arrivalOrders } from './arrival.ts';
 import { findFault } from './find-fault.ts';
-import { differencesBetween, maskOf, NO_MASK, withRaces, type Outcome, type SeenElement } from './outcome.ts';
+import {
+  differencesBetween,
+  maskOf,
+  NO_MASK,
+  wasLost,
+  withRaces,
+  type Outcome,
+  type SeenElement,
+} from './outcome.ts';
 
 const element = (name: string, text = '', attributes = '', left = 0): SeenElement => ({
   name,
@@ -121,5 +129,22 @@ describe('orders of arrival', () => {
     expect(ranks('sheets last', 'https://quay.test/a.css', 'stylesheet')).toBe(1);
     expect([ranks('second half last', gate), ranks('second half last', lib)]).toEqual([1, 0]);
     expect([...orders.at(-1)!.failing!]).toEqual(['count.test']);
+  });
+});
+
+describe('what was done early', () => {
+  const menu = (state: string) => element('nav', '', state);
+  const [untouched, open] = [outcome({ elements: [menu('shut')] }), outcome({ elements: [menu('open')] })];
+  const atRest = { before: untouched, after: open };
+
+  it('was lost where what answers it at rest has not happened, though the page was scrolled to it', () => {
+    expect(wasLost(untouched, untouched, atRest)).toBe(true);
+    const scrolled = outcome({ elements: [menu('shut'), element('a', '', 'seen')] });
+    expect(wasLost(untouched, scrolled, atRest)).toBe(true);
+  });
+
+  it('was not where it was answered, or nothing answers it at all', () => {
+    expect(wasLost(untouched, open, atRest)).toBe(false);
+    expect(wasLost(untouched, untouched, { before: untouched, after: untouched })).toBe(false);
   });
 });

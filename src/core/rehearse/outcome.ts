@@ -244,6 +244,33 @@ function isMoved(one: SeenElement, other: SeenElement): boolean {
   );
 }
 
+/**
+ * Whether what was done early found no answer: most of what changes where it is done at rest has not. Some may have, as
+ * both scroll the page to what is tapped.
+ *
+ * @param untouched the page without anything done
+ * @param early what became of it early
+ * @param atRest the page before and after the same was done at rest
+ */
+export function wasLost(
+  untouched: Outcome,
+  early: Outcome,
+  atRest: { before: Outcome; after: Outcome },
+): boolean {
+  const answer = changesIn(atRest.before, atRest.after);
+  const found = changesIn(untouched, early);
+  return [...answer].filter((one) => !found.has(one)).length > answer.size / 2;
+}
+
+/** Elements that came and went. */
+function changesIn(from: Outcome, to: Outcome): Set<string> {
+  const [was, is] = [from, to].map(({ elements }) => elements.map((one) => signature(one)));
+  return new Set([
+    ...surplus(is!, was!).map((one) => `came: ${one}`),
+    ...surplus(was!, is!).map((one) => `went: ${one}`),
+  ]);
+}
+
 /** What the first list holds more often than the second. */
 export function surplus(one: readonly string[], other: readonly string[]): string[] {
   const left = new Map<string, number>();

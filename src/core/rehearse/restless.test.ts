@@ -46,6 +46,17 @@ describe('what a page does by itself', () => {
     expect(said(show(2), show(1))).toEqual([]);
   });
 
+  it('is told to those who do not see it by whatever it shows then; all else has to be told as it was', () => {
+    const told = (turn: number, ...others: string[]) => ({
+      ...show(turn),
+      roles: [`heading “${turn} Slide”`, 'heading “Slide rules”', ...others],
+    });
+    expect(said(told(0), told(2))).toEqual([]);
+    expect(said(told(0, 'button “Menu”'), told(2))).toEqual([
+      'no longer tells those who do not see it of button “Menu”',
+    ]);
+  });
+
   it('is told by what stays of it', () => {
     expect(restlessIn(show(0), show(1)).map(nameOfSort)).toEqual(['div.slide', 'li']);
   });

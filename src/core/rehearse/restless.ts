@@ -100,14 +100,42 @@ export function nameOfSort({ tag, id, classes }: Restless): string {
 /** An outcome without what changes by itself; what moves with it is shown anywhere. */
 export function steadied(outcome: Outcome, all: readonly Restless[]): Outcome {
   if (all.length === 0) return outcome;
+  const parts = inside(outcome.elements, all);
+  const named = namesIn(
+    outcome.elements,
+    parts.map(({ around }) => around.length > 0),
+  );
   return {
     ...outcome,
-    elements: inside(outcome.elements, all).map(({ element, sort, around }) => {
+    elements: parts.map(({ element, sort, around }) => {
       const steady = sort ? without(element, sort) : element;
       return [sort, ...around].some((one) => one?.moves) ? { ...steady, box: ANYWHERE } : steady;
     }),
+    // Whatever slide is shown is the one that is told.
+    roles: outcome.roles.filter((role) => !named.has(wordsOf(/“(.*)”/s.exec(role)?.[1] ?? ''))),
   };
 }
+
+/** Attributes that give an element the name that is told of it. */
+const NAMING = /^(?:aria-label|alt|title)=(.+)$/s;
+
+/** What may be told of elements in restless parts of the page: their texts with all that stands in them, and their names. */
+function namesIn(elements: readonly SeenElement[], restless: readonly boolean[]): Set<string> {
+  const found = new Set<string>();
+  elements.forEach(({ attributes }, at) => {
+    if (!restless[at]) return;
+    const within = elements.slice(at, at + sizeOf(elements, at));
+    const texts = [
+      within.map(({ text }) => text).join(' '),
+      ...attributes.map((one) => NAMING.exec(one)?.[1] ?? ''),
+    ];
+    for (const text of texts) if (wordsOf(text)) found.add(wordsOf(text));
+  });
+  return found;
+}
+
+/** An element's own text is told before, between or behind those of what stands in it: by its words alone. */
+const wordsOf = (text: string): string => text.split(/\s+/).filter(Boolean).sort().join(' ');
 
 /** Where the restless parts of a page are shown; the page as a whole is none of them. */
 export function restlessAreas(outcome: Outcome, all: readonly Restless[]): RestlessArea[] {

@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { madePage } from '../../../tests/engine/made-capture.ts';
 import { readPageAssets } from '../page/page-assets.ts';
+import { applyPlan } from '../treat/apply.ts';
 import type { Plan, PlanRule } from '../treat/plan.ts';
+import { recommendPlan } from '../treat/recommend.ts';
 import { sceneOf } from '../treat/scene.ts';
 import type { Scene } from '../treat/treatment.ts';
 import { weaken } from './weaken.ts';
@@ -50,5 +52,23 @@ describe('a sheet that showed a fault', () => {
     expect(weakened(none, 'fold-css-late').treatment).toBe('as-authored');
     const open = sceneFor(`<link rel="stylesheet" href="a.css">${MEASURES}<p>Quay<!-- open`);
     expect(weakened(open, 'fold-css-late').treatment).toBe('as-authored');
+  });
+});
+
+describe('a script that showed a fault', () => {
+  it('takes along what cannot be carried out without it, which says so', () => {
+    const page = madePage(
+      '<script src="lib.js"></script><script src="other.js"></script><script src="app.js"></script>',
+      { 'lib.js': 'window.lib = {}', 'other.js': 'window.other = 1', 'app.js': 'lib.start = 1' },
+    );
+    const scene = sceneOf(readPageAssets(page, []), null);
+    const plan = recommendPlan(scene);
+    expect(plan.rules.map(({ treatment }) => treatment)).toEqual(['defer', 'defer', 'defer']);
+    const weaker = weaken(scene, plan, plan.rules[2]!, 'As treated, it is late.');
+    expect(weaker.rules.map(({ treatment }) => treatment)).toEqual(['as-authored', 'defer', 'as-authored']);
+    expect(weaker.rules[0]!.reason).toBe(
+      'It cannot go on as app.js stays: Line 1 of app.js reads “lib” while the page is parsed.',
+    );
+    expect(applyPlan(scene, weaker).notApplied).toEqual([]);
   });
 });

@@ -1,8 +1,7 @@
-import { choicesOf } from '../treat/apply.ts';
+import { applyPlan, choicesOf } from '../treat/apply.ts';
 import { settle } from '../treat/legal.ts';
 import { isLone, loneRefusal } from '../treat/lone.ts';
-import type { Plan, PlanRule } from '../treat/plan.ts';
-import { sameMatch } from '../treat/plan.ts';
+import { matchName, sameMatch, type Plan, type PlanRule } from '../treat/plan.ts';
 import type { Scene } from '../treat/treatment.ts';
 import { treatmentLabel, treatmentOf } from '../treat/treatments/index.ts';
 
@@ -16,7 +15,8 @@ const WEAKER: Readonly<Record<string, readonly string[]>> = {
 };
 
 /**
- * A plan in which a rule has the strongest treatment left that is legal; as authored where there is none.
+ * A plan in which a rule has the strongest treatment left that is legal; as authored where there is none. What cannot
+ * be carried out without it any more is as authored as well, and says so.
  *
  * @param why what rehearsing it showed, as a sentence
  */
@@ -41,5 +41,20 @@ export function weaken(scene: Scene, plan: Plan, rule: PlanRule, why: string): P
   const reason = `Rehearsed as “${treatmentLabel(rule.kind, rule.treatment)}”: ${why}`;
   const { together: _gone, ...rest } = rule;
   const weaker: PlanRule = { ...rest, treatment: treatment ?? 'as-authored', reason };
-  return { ...plan, rules: plan.rules.map((one) => (one === rule ? weaker : one)) };
+  const changed = { ...plan, rules: plan.rules.map((one) => (one === rule ? weaker : one)) };
+  return withoutDependents(scene, plan, changed, matchName(rule.match));
+}
+
+/** A plan less the rules that have become illegal by what was changed in it. */
+function withoutDependents(scene: Scene, before: Plan, changed: Plan, of: string): Plan {
+  const illegalIn = (plan: Plan) => applyPlan(scene, plan).notApplied.filter(({ illegal }) => illegal);
+  const already = new Set(illegalIn(before).map(({ ruleId }) => ruleId));
+  const fallen = new Map(illegalIn(changed).map(({ ruleId, why }) => [ruleId, why]));
+  const rules = changed.rules.map((one): PlanRule => {
+    const why = already.has(one.id) ? undefined : fallen.get(one.id);
+    if (why === undefined) return one;
+    const { together: _gone, ...rest } = one;
+    return { ...rest, treatment: 'as-authored', reason: `It cannot go on as ${of} stays: ${why}` };
+  });
+  return { ...changed, rules };
 }

@@ -4,7 +4,7 @@ import type { Finding } from '../path/findings/index.ts';
 import type { Floor } from '../path/floor.ts';
 import { lineAbout } from '../path/line-codes.ts';
 import type { MapAsset } from '../path/map.ts';
-import { fileNameOf } from '../path/party.ts';
+import { fileNameOf } from '../path/names.ts';
 import { bytes, count, ms } from '../path/words.ts';
 
 /** All that a shared report says; pictures as data: URLs. */

@@ -5,6 +5,7 @@ import { findingsIn, type Finding } from './findings.ts';
 import { marksIn } from './marks.ts';
 import { Phases } from './phases.ts';
 import { PLATFORM } from './platform.ts';
+import { topLevelOf, type TopLevel } from './top-level.ts';
 
 /** What a script needs and what it gives, found by parsing it. */
 export interface ScriptFacts {
@@ -19,6 +20,7 @@ export interface ScriptFacts {
   /** String literals that name the class of a consent or cookie interface. */
   speaksOfConsent: boolean;
   effects: ScriptEffects;
+  topLevel: TopLevel;
   /** The message of the parser when the script could not be read; then nothing else is known. */
   unreadable: string | null;
 }
@@ -29,6 +31,7 @@ const CONSENT = /consent|cookie[-_ ]?(notice|banner|bar|choice|preference|law)|g
 const NO_NAME = /^(\*|\?|event|document\..*|localStorage|sessionStorage)$/;
 
 const NO_EFFECTS: ScriptEffects = { accesses: [], elements: [], properties: new Map() };
+const NO_TOP: TopLevel = { strict: false, declared: new Set() };
 
 /**
  * Parses a script and says what it defines, reads and does that matters to when it may run.
@@ -45,6 +48,7 @@ export function analyseScript(source: string | null, kind: 'script' | 'module' =
     removesMarks: [],
     speaksOfConsent: CONSENT.test(source ?? ''),
     effects: NO_EFFECTS,
+    topLevel: NO_TOP,
     unreadable: source === null ? 'its text is not in the capture' : null,
   };
   if (source === null) return facts;
@@ -60,6 +64,7 @@ export function analyseScript(source: string | null, kind: 'script' | 'module' =
     return {
       ...facts,
       effects,
+      topLevel: topLevelOf(program),
       defines: namesWith(effects, /^(write|stub)$/).map(({ name }) => name),
       reads: namesWith(effects, /^(read|touch|push)$/).filter(({ name }) => !own.has(name)),
       findings: findingsIn(bindings, phases, source),

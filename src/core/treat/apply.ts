@@ -83,14 +83,23 @@ function stepsOf(scene: Scene, rule: PlanRule): Step[] {
         : [];
   const find = (match: Match) => assets.filter((one) => sameMatch(one.match, match));
   const own = find(rule.match);
-  const becomes = rule.kind === 'script' ? treatmentOf('script', rule.treatment)?.togetherBecomes : undefined;
-  const along = own.length && becomes ? (rule.together ?? []).flatMap(find) : [];
+  const along = own.length ? (rule.together ?? []).flatMap(find) : [];
   return [
     ...own.map((asset) => ({ rule, asset, treatment: rule.treatment, along: false })),
-    ...along.flatMap((asset) =>
-      'facts' in asset ? [{ rule, asset, treatment: becomes!(asset, scene), along: true }] : [],
-    ),
+    ...along.flatMap((asset) => {
+      const treatment = becomesWith(scene, rule, asset);
+      return treatment === null ? [] : [{ rule, asset, treatment, along: true }];
+    }),
   ];
+}
+
+/** What becomes of another asset that goes with a rule; null where nothing does. */
+function becomesWith(scene: Scene, { treatment }: PlanRule, asset: PageScript | PageStyle): string | null {
+  const becomes =
+    'facts' in asset
+      ? treatmentOf('script', treatment)?.togetherBecomes?.(asset, scene)
+      : treatmentOf('stylesheet', treatment)?.togetherBecomes?.(asset, scene);
+  return becomes ?? null;
 }
 
 /** What is refused because there is no way of doing it. */

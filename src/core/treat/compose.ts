@@ -1,12 +1,15 @@
+import { fitFaces, type FittedSheet } from '../css/fit-faces.ts';
 import { swapFaces } from '../css/swap-faces.ts';
+import type { FaceFit } from '../fonts/fit.ts';
+import { sheetsOf } from '../fonts/page-fonts.ts';
 import { lineAt, rewrite, type Edit, type HtmlElement } from '../html/document.ts';
 import { attribute, cssIn, markupIn, styleElement } from '../html/markup.ts';
 import { attributeEdits } from '../html/tag.ts';
 import type { PageAssets } from '../page/page-assets.ts';
-import { fileNameOf } from '../path/party.ts';
+import { partyOf } from '../path/party.ts';
 import type { Contribution, ElementChange, FaceSwap, HeadPart, HeadTag, NewFile } from './contribution.ts';
 import { HOLD_ENDS } from './late-switch.ts';
-import { matchText, type Match, type PlanRule } from './plan.ts';
+import { matchName, type PlanRule } from './plan.ts';
 import { nonceFor } from './policy.ts';
 import type { Refusal } from './refusal.ts';
 import { treatmentLabel } from './treatments/index.ts';
@@ -68,6 +71,8 @@ class Composition {
   #touched = new Map<HtmlElement, PlanRule>();
   /** Families whose faces swap, wherever their rules stand. */
   #swapped = new Set<string>();
+  /** Fallbacks that are fitted to faces, each with the rule that has them. */
+  #fits: { fit: FaceFit; rule: PlanRule }[] = [];
   /** Existing sheets whose bytes a rule changes, each with the first such rule. */
   #changedSheets = new Map<string, PlanRule>();
 
@@ -77,7 +82,7 @@ class Composition {
 
   compose(contributions: readonly RuleContribution[]): Composed {
     const all = contributions.filter((one) => this.#claim(one));
-    this.#swapFaces(all);
+    this.#treatFaces(all);
     for (const { contribution } of all) {
       for (const file of contribution.files ?? []) this.#addFile(file);
       for (const url of contribution.takenOut ?? []) this.#takenOut.add(url);
@@ -121,28 +126,36 @@ class Composition {
     return true;
   }
 
-  #swapFaces(all: readonly RuleContribution[]): void {
+  #treatFaces(all: readonly RuleContribution[]): void {
     const bySheet = new Map<string, { family: string; rule: PlanRule }[]>();
-    for (const { rule, contribution } of all)
+    for (const { rule, contribution } of all) {
       for (const { sheetUrl, family } of contribution.faceSwaps ?? []) {
         this.#swapped.add(family);
         bySheet.set(sheetUrl, [...(bySheet.get(sheetUrl) ?? []), { family, rule }]);
       }
-    for (const [sheetUrl, faces] of bySheet) this.#swapIn(sheetUrl, faces);
+      for (const fit of contribution.faceFits ?? []) this.#fits.push({ fit, rule });
+    }
+    const { captured } = this.#page;
+    // Lists of families stand in sheets that declare no face as well.
+    const own = this.#fits.length
+      ? sheetsOf(captured).filter((url) => partyOf(url, captured.url) === 'first')
+      : [];
+    for (const url of new Set([...bySheet.keys(), ...own])) this.#treatFacesIn(url, bySheet.get(url) ?? []);
   }
 
-  #swapIn(sheetUrl: string, faces: readonly { family: FaceSwap['family']; rule: PlanRule }[]): void {
+  #treatFacesIn(sheetUrl: string, faces: readonly { family: FaceSwap['family']; rule: PlanRule }[]): void {
     const before = this.#page.captured.text(sheetUrl) ?? '';
-    const { css, faces: swapped } = swapFaces(before, new Set(faces.map((face) => face.family)));
-    if (css === before) return;
+    const swapped = swapFaces(before, new Set(faces.map((face) => face.family)));
+    const fitted = this.#fit(swapped.css);
+    if (fitted.css === before) return;
     this.#files.set(sheetUrl, {
       url: sheetUrl,
       mimeType: 'text/css',
-      text: this.#cssFile(css),
+      text: this.#cssFile(fitted.css),
       isNew: false,
     });
-    this.#changedSheets.set(sheetUrl, faces[0]!.rule);
-    for (const face of swapped) {
+    this.#changedSheets.set(sheetUrl, faces[0]?.rule ?? this.#fits[0]!.rule);
+    for (const face of swapped.faces) {
       const rule = faces.find((one) => one.family === face.family)?.rule;
       if (rule)
         this.#changes.push({
@@ -153,15 +166,27 @@ class Composition {
           after: face.after,
         });
     }
+    for (const { families, before: was, after } of fitted.changes) {
+      const { rule, fit } = this.#fits.find((one) => families.includes(one.fit.face.family))!;
+      const title = `${fit.face.family}: fallback fitted`;
+      this.#changes.push({ ruleId: rule.id, title, where: sheetUrl, before: was, after });
+    }
+  }
+
+  #fit(css: string): FittedSheet {
+    return fitFaces(
+      css,
+      this.#fits.map((one) => one.fit),
+    );
   }
 
   #addFile(file: NewFile): void {
-    const text = file.mimeType === 'text/css' ? this.#cssFile(this.#withSwaps(file.text)) : file.text;
+    const text = file.mimeType === 'text/css' ? this.#cssFile(this.#withFaces(file.text)) : file.text;
     this.#files.set(file.url, { ...file, text, isNew: true });
   }
 
-  #withSwaps(css: string): string {
-    return this.#swapped.size ? swapFaces(css, this.#swapped).css : css;
+  #withFaces(css: string): string {
+    return this.#fit(this.#swapped.size ? swapFaces(css, this.#swapped).css : css).css;
   }
 
   /** Files that treating makes are UTF-8; the page's own encoding would be taken for theirs. */
@@ -173,13 +198,13 @@ class Composition {
     const edits = this.#editsOf(change);
     this.#edits.push(...edits);
     const { bytes, encoding } = this.#page.document;
-    const { start, end } = change.element;
+    const { start, end, line } = change.element;
     const here = edits.map((edit) => ({ ...edit, start: edit.start - start, end: edit.end - start }));
     const decoder = new TextDecoder(encoding);
     this.#changes.push({
       ruleId: rule.id,
-      title: `${nameOf(rule.match)}: ${treatmentLabel(rule.kind, rule.treatment)}`,
-      where: `line ${lineAt(bytes, start)} of the page`,
+      title: `${matchName(rule.match)}: ${treatmentLabel(rule.kind, rule.treatment)}`,
+      where: `line ${line} of the page`,
       before: decoder.decode(bytes.subarray(start, end)).slice(0, SNIPPET_LENGTH),
       after: decoder.decode(rewrite(bytes.subarray(start, end), here)).slice(0, SNIPPET_LENGTH * 20),
     });
@@ -199,7 +224,7 @@ class Composition {
     const edits: Edit[] = [];
     if (styleBefore) {
       const { css, media } = styleBefore;
-      const text = styleElement(encoding, this.#withSwaps(css), media, this.#nonce('style'));
+      const text = styleElement(encoding, this.#withFaces(css), media, this.#nonce('style'));
       edits.push({ start: element.start, end: element.start, text });
     }
     if (gone) return [...edits, { start: element.start, end: element.end, text: '' }];
@@ -315,9 +340,4 @@ class Composition {
     if (nonce !== null) this.#nonces.add(nonce);
     return nonce;
   }
-}
-
-function nameOf(match: Match): string {
-  if ('inline' in match) return 'inline script';
-  return 'host' in match ? match.host : fileNameOf(matchText(match));
 }

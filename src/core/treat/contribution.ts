@@ -1,3 +1,4 @@
+import type { FaceFit } from '../fonts/fit.ts';
 import type { HtmlElement } from '../html/document.ts';
 
 /** What becomes of one element of the page. What is not named stays byte for byte. */
@@ -57,6 +58,8 @@ export interface Contribution {
   endScripts?: readonly HeadPart[];
   files?: readonly NewFile[];
   faceSwaps?: readonly FaceSwap[];
+  /** Fallbacks with the measures of faces, named wherever the page's sheets list these. */
+  faceFits?: readonly FaceFit[];
   /** Addresses that the page no longer asks for as it loads. */
   takenOut?: readonly string[];
 }

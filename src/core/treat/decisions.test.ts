@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { decisionSentence, ownDecisions } from './decisions.ts';
+import { decisionSentence } from '../words/own-decision.ts';
+import { ownDecisions } from './decisions.ts';
 import type { Plan, PlanRule } from './plan.ts';
 
 const rule = (file: string, treatment: string, more: Partial<PlanRule> = {}): PlanRule => ({

@@ -3,6 +3,7 @@ import type { Phase } from '../scripts/phases.ts';
 import { sightRefusal } from './sight.ts';
 import { authoredMoment, runsBefore, type Moment } from './order.ts';
 import { excerptAt, placeOf } from './places.ts';
+import { matchName } from './plan.ts';
 import type { OrderChange, Refusal } from './refusal.ts';
 import { sharingOf, type Sharing } from './sharing.ts';
 import type { Scene } from './treatment.ts';
@@ -25,10 +26,43 @@ export function refusalsIn(scene: Scene, choices: Choices): Map<PageScript | Pag
     if (refusal) refused.set(asset, refusal);
   }
   for (;;) {
-    const conflict = conflictIn(scene, without(choices, refused));
+    const left = without(choices, refused);
+    const alone = [...left].find(([asset, id]) => missingBeside(scene, asset, id, left));
+    if (alone) {
+      const [asset, id] = alone;
+      refused.set(asset, {
+        code: 'goes-together',
+        with: matchName(missingBeside(scene, asset, id, left)!.match),
+      });
+      continue;
+    }
+    const conflict = conflictIn(scene, left);
     if (!conflict) return refused;
     refused.set(conflict.culprit, conflict.refusal);
   }
+}
+
+/** Others that have to have the same treatment as an asset. */
+export function companionsOf(
+  scene: Scene,
+  asset: PageScript | PageStyle,
+  id: string,
+): readonly (PageScript | PageStyle)[] {
+  const companions =
+    'facts' in asset
+      ? treatmentOf('script', id)?.companions?.(asset, scene)
+      : treatmentOf('stylesheet', id)?.companions?.(asset, scene);
+  return companions ?? [];
+}
+
+/** One of those that has not; null where all have. */
+function missingBeside(
+  scene: Scene,
+  asset: PageScript | PageStyle,
+  id: string,
+  choices: Choices,
+): PageScript | PageStyle | null {
+  return companionsOf(scene, asset, id).find((one) => choices.get(one) !== id) ?? null;
 }
 
 /** What came of wishes: those that are legal, with what has to move along, and why the others are not. */
@@ -45,14 +79,20 @@ export interface Settled {
  */
 export function settle(scene: Scene, chosen: Choices, wishes: Choices): Settled {
   const refused = new Map<PageScript | PageStyle, Refusal>();
+  const legal = without(chosen, refusalsIn(scene, chosen));
   for (const [asset, id] of wishes) {
-    const refusal = ownRefusal(scene, asset, id);
+    const refusal = ownRefusal(scene, asset, id) ?? companionsRefusal(scene, asset, id, legal, wishes);
     if (refusal) refused.set(asset, refusal);
   }
-  const legal = without(chosen, refusalsIn(scene, chosen));
   for (;;) {
     const choices = new Map([...legal, ...without(wishes, refused)]);
     const moved = new Map<PageScript, PageScript>();
+    for (const [asset, id] of without(wishes, refused))
+      for (const companion of companionsOf(scene, asset, id)) {
+        if (choices.has(companion) || !('facts' in companion) || !('facts' in asset)) continue;
+        choices.set(companion, id);
+        moved.set(companion, asset);
+      }
     let conflict = conflictIn(scene, choices);
     for (; conflict; conflict = conflictIn(scene, choices)) {
       const { writer, reader } = followable(conflict.sharing, choices);
@@ -69,6 +109,22 @@ export function settle(scene: Scene, chosen: Choices, wishes: Choices): Settled 
     if (!wishes.has(wished) && !wishes.has(conflict.sharing.reader))
       return { choices: legal, moved: new Map(), refused };
   }
+}
+
+/** Why those that have to have the same treatment cannot have it; null where they can. */
+export function companionsRefusal(
+  scene: Scene,
+  asset: PageScript | PageStyle,
+  id: string,
+  ...chosen: readonly Choices[]
+): Refusal | null {
+  for (const companion of companionsOf(scene, asset, id)) {
+    const refusal = ownRefusal(scene, companion, id);
+    if (refusal) return refusal;
+    if (chosen.some((choices) => (choices.get(companion) ?? id) !== id))
+      return { code: 'goes-together', with: matchName(companion.match) };
+  }
+  return null;
 }
 
 /** Of two that share something, the one that is moved, and the one that may follow it. */

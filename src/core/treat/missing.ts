@@ -1,5 +1,5 @@
 import type { PageAssets } from '../page/page-assets.ts';
-import { fileNameOf } from '../path/party.ts';
+import { fileNameOf } from '../path/names.ts';
 
 /** Addresses of scripts and stylesheets that the page asks for and the capture does not hold. */
 export function missingFiles({ scripts, styles, captured }: PageAssets): string[] {

@@ -1,6 +1,6 @@
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
 import { refusalWords } from '../words/refusals.ts';
-import { settle, type Choices } from './legal.ts';
+import { companionsOf, companionsRefusal, settle, type Choices } from './legal.ts';
 import { loneAsset, loneRefusal, type LoneKind } from './lone.ts';
 import { fileName } from './places.ts';
 import type { Match } from './plan.ts';
@@ -33,9 +33,11 @@ export function scriptOffers(scene: Scene, script: PageScript, chosen: Choices =
       const refusal = settled.refused.get(script);
       // What others bring along is theirs to tell.
       const moved = [...settled.moved.keys()];
-      const note = moved.length
-        ? `${moved.length} inline ${moved.length === 1 ? 'script moves' : 'scripts move'} with it`
-        : (treatment.note?.(script, scene) ?? readersNote(treatment.moment ? readers : []));
+      const note = treatment.companions
+        ? (treatment.note?.(script, scene) ?? null)
+        : moved.length
+          ? `${moved.length} inline ${moved.length === 1 ? 'script moves' : 'scripts move'} with it`
+          : (treatment.note?.(script, scene) ?? readersNote(treatment.moment ? readers : []));
       return {
         treatment: treatment.id,
         label: treatment.label,
@@ -51,18 +53,20 @@ function readersNote(readers: readonly PageScript[]): string | null {
   return `${readers.length} ${readers.length === 1 ? 'script reads' : 'scripts read'} it: ${readers.map(fileName).join(', ')}`;
 }
 
-/** The treatments of a stylesheet, each open or refused. */
-export function styleOffers(scene: Scene, style: PageStyle): Offer[] {
+/** The treatments of a stylesheet, each open or refused. @param chosen what is chosen for the others */
+export function styleOffers(scene: Scene, style: PageStyle, chosen: Choices = new Map()): Offer[] {
   return TREATMENTS.stylesheet
     .filter((treatment) => treatment.isFor(style, scene))
     .map((treatment): Offer => {
-      const refusal = treatment.refuses(style, scene);
+      const refusal =
+        treatment.refuses(style, scene) ?? companionsRefusal(scene, style, treatment.id, chosen);
+      const companions = companionsOf(scene, style, treatment.id);
       return {
         treatment: treatment.id,
         label: treatment.label,
         refused: refusal ? refusalWords(refusal) : null,
         note: treatment.note?.(style, scene) ?? null,
-        together: [],
+        together: refusal ? [] : companions.map(({ match }) => match),
       };
     });
 }

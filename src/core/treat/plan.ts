@@ -1,3 +1,5 @@
+import { fileNameOf } from '../path/names.ts';
+
 export type Risk = 'low' | 'medium' | 'high';
 export const RISKS: readonly Risk[] = ['low', 'medium', 'high'];
 
@@ -57,6 +59,17 @@ export function checksum(text: string): number {
 export function matchText(match: Match): string {
   if ('url' in match) return match.url;
   return 'host' in match ? match.host : `inline: ${match.inline}`;
+}
+
+/** What a match is called where a word has to do: the file's name, the host. */
+export function matchName(match: Match): string {
+  if ('inline' in match) return 'inline script';
+  return 'host' in match ? match.host : fileNameOf(matchText(match));
+}
+
+/** What a rule does: switched off it leaves its asset as authored. */
+export function effectOf({ on, treatment }: Pick<PlanRule, 'on' | 'treatment'>): string {
+  return on ? treatment : 'as-authored';
 }
 
 export function sameMatch(a: Match, b: Match): boolean {

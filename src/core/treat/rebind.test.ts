@@ -72,7 +72,7 @@ describe('a plan on a page captured anew', () => {
     const font = { url: 'https://quay.test/s/keel.woff2', family: 'keel', sheetUrl: '', display: 'swap' };
     const there = {
       ...sceneFor(before),
-      fonts: [{ ...font, party: 'first' as const, aboveFold: false, icons: false }],
+      fonts: [{ ...font, party: 'first' as const, aboveFold: false, icons: false, fit: null }],
     };
     const rule = {
       ...own.rules[0]!,

@@ -3,7 +3,8 @@ import { embedName, type PageEmbed } from '../embeds/page-embeds.ts';
 import type { PageFont } from '../fonts/page-fonts.ts';
 import type { PageImage } from '../images/page-images.ts';
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
-import { fileNameOf, hostOf, ownerOf } from '../path/party.ts';
+import { fileNameOf, hostOf } from '../path/names.ts';
+import { ownerOf } from '../path/party.ts';
 import { bytes, capital } from '../path/words.ts';
 import { refusalWords } from '../words/refusals.ts';
 import { answersTouch } from './answers-touch.ts';
@@ -18,6 +19,8 @@ import { embedLate } from './treatments/embed-late.ts';
 import { importsEarly, importsOf } from './treatments/imports-early.ts';
 import { inlineScript } from './treatments/inline-script.ts';
 import { inlineSheet, wholeOf } from './treatments/inline-sheet.ts';
+import { minifiedScriptFile } from './treatments/minified-script.ts';
+import { minifiedSheet } from './treatments/minified-sheet.ts';
 import { modulesEarly, modulesOf } from './treatments/modules-early.ts';
 import { mediaOf, ownMedia } from './treatments/own-media.ts';
 import { prefetch } from './treatments/prefetch.ts';
@@ -138,6 +141,12 @@ function without(scene: Scene, style: PageStyle, { reason }: Advice): Advice {
       treatment: importsEarly.id,
       risk: 'low',
       reason: `${reason} What it imports (${importsOf(style, scene).map(fileNameOf).join(', ')}) is found only once it is there: asked for at once, the chain is one step long.`,
+    };
+  if (open(minifiedSheet))
+    return {
+      treatment: minifiedSheet.id,
+      risk: 'low',
+      reason: `${reason} Without its comments and white space it applies as it did, and is there sooner.`,
     };
   return asAuthored('low', reason);
 }
@@ -306,14 +315,21 @@ class ScriptAdvice {
 
   /** What is left for a script that has to run where it stands. */
   #inPlace(script: PageScript, why: string): Advice {
-    const scene = this.#scene;
-    if (!inlineScript.isFor(script, scene) || inlineScript.refuses(script, scene))
-      return asAuthored('low', why);
-    return {
-      treatment: inlineScript.id,
-      risk: 'low',
-      reason: `${why} It is small: inline it runs where it did, and is not waited for.`,
-    };
+    const open = (treatment: Treatment<'script'>) =>
+      treatment.isFor(script, this.#scene) && treatment.refuses(script, this.#scene) === null;
+    if (open(inlineScript))
+      return {
+        treatment: inlineScript.id,
+        risk: 'low',
+        reason: `${why} It is small: inline it runs where it did, and is not waited for.`,
+      };
+    if (open(minifiedScriptFile))
+      return {
+        treatment: minifiedScriptFile.id,
+        risk: 'low',
+        reason: `${why} Without its comments and white space it does the same, and is there sooner.`,
+      };
+    return asAuthored('low', why);
   }
 
   #deferred(script: PageScript, readers: readonly PageScript[]): Advice {
@@ -354,23 +370,29 @@ const MOST_PRELOADED = 3;
 function adviseFont(scene: Scene, font: PageFont, rules: Rules): void {
   if (font.party === 'third') return;
   const match = { url: font.url };
-  const maySwap =
-    !/^(swap|fallback|optional)$/i.test(font.display ?? '') &&
-    loneRefusal(scene, 'font', match, 'swap') === null;
-  const preloaded = rules.all.filter((one) => one.kind === 'font' && /preload$/.test(one.treatment)).length;
+  const may = (id: string) => loneRefusal(scene, 'font', match, id) === null;
+  const isSwapped = /^swap$/i.test(font.display ?? '');
+  const maySwap = !isSwapped && !/^(fallback|optional)$/i.test(font.display ?? '') && may('swap');
+  const mayFit = (maySwap || isSwapped) && may('swap-fitted');
+  const fitted = mayFit
+    ? ' Until it has come, a font of the system stands in for it, set as wide and as high, so that little moves.'
+    : '';
+  const preloaded = rules.all.filter(
+    (one) => one.kind === 'font' && one.treatment.includes('preload'),
+  ).length;
   if (font.aboveFold && preloaded < MOST_PRELOADED)
     rules.add('font', match, {
-      treatment: maySwap ? 'swap-preload' : 'preload',
+      treatment: mayFit ? 'swap-preload-fitted' : maySwap ? 'swap-preload' : 'preload',
       risk: 'low',
-      reason: `“${font.family}” paints text above the fold and was found only in a stylesheet.`,
+      reason: `“${font.family}” paints text above the fold and was found only in a stylesheet.${fitted}`,
     });
   else if (maySwap)
     rules.add('font', match, {
-      treatment: 'swap',
+      treatment: mayFit ? 'swap-fitted' : 'swap',
       risk: 'low',
       reason: `Text in “${font.family}” would stay invisible while the file is on its way.${
         font.aboveFold ? ` ${MOST_PRELOADED} others are asked for ahead of it.` : ''
-      }`,
+      }${fitted}`,
     });
 }
 

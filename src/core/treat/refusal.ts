@@ -19,6 +19,9 @@ export type OrderChange =
   | 'found already'
   | 'gone';
 
+/** What would be other for two scripts in one text. */
+export type OneText = { by: 'strict' } | { by: 'name'; name: string } | { by: 'soon'; name: string };
+
 /** Why something may not be done to an asset: a code and its facts. `core/words/refusals.ts` says it. */
 export type Refusal =
   | { code: 'unreadable'; why: string }
@@ -44,6 +47,10 @@ export type Refusal =
   /** It holds what is of one visit, and would be the same for all visitors as a file. */
   | { code: 'visit-data'; place: Place }
   | { code: 'hiding-read'; reader: string; name: string }
+  /** Two scripts would be other in one text than in two. */
+  | { code: 'one-text'; first: string; second: string; why: OneText }
+  /** Another one would have to have the same treatment, and has not. */
+  | { code: 'goes-together'; with: string }
   /** An image or an embed of the first screen would come late. */
   | { code: 'above-fold' }
   /** An image that nobody sees at first would come before what they see. */
@@ -67,6 +74,7 @@ export type Refusal =
     }
   /** Another font has no such signs: boxes and letters would be shown in their place. */
   | { code: 'draws-icons' }
+  | { code: 'no-measure' }
   /** A style names it on some screens only: on others it would be asked for in vain. */
   | { code: 'sometimes-shown' }
   /** A style may set the height of an image: it would be out of shape with a width in the markup. */

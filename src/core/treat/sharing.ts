@@ -57,7 +57,9 @@ interface Doer {
 
 class SharingFinder {
   #found = new Map<string, Sharing>();
+  /** Scripts first. What stands in attributes keeps its place: among themselves those share nothing that could change. */
   #doers: Doer[];
+  #scripts: number;
   #queues = new Set<string>();
 
   constructor(page: PageAssets) {
@@ -65,6 +67,7 @@ class SharingFinder {
       ...page.scripts.map((script) => doerOf(page, script)),
       ...page.document.handlers.map((handler) => handlerDoer(handler)),
     ];
+    this.#scripts = page.scripts.length;
   }
 
   find(): readonly Sharing[] {
@@ -104,18 +107,20 @@ class SharingFinder {
   }
 
   #byName(): void {
-    const users = new Map<string, { doer: Doer; access: Access }[]>();
-    for (const doer of this.#doers)
+    const users = new Map<string, { doer: Doer; access: Access; isScript: boolean }[]>();
+    for (const [index, doer] of this.#doers.entries())
       for (const access of doer.accesses) {
         if (access.phase === 'called') continue;
+        const user = { doer, access, isScript: index < this.#scripts };
         const known = users.get(access.name);
-        if (known) known.push({ doer, access });
-        else users.set(access.name, [{ doer, access }]);
+        if (known) known.push(user);
+        else users.set(access.name, [user]);
       }
     for (const [name, all] of users) {
       if (name === ANY_NAME || name === '*') continue;
-      for (const [index, a] of all.entries())
-        for (const b of all.slice(index + 1)) if (a.doer !== b.doer) this.#pair(name, a, b);
+      for (let first = 0; all[first]?.isScript; first++)
+        for (let other = first + 1; other < all.length; other++)
+          if (all[first]!.doer !== all[other]!.doer) this.#pair(name, all[first]!, all[other]!);
     }
   }
 
@@ -137,8 +142,9 @@ class SharingFinder {
 
   /** What is not by names: elements, the platform's own objects, and what cannot be known. */
   #ofAll(): void {
-    for (const [index, a] of this.#doers.entries())
-      for (const b of this.#doers.slice(index + 1)) {
+    for (let first = 0; first < this.#scripts; first++)
+      for (let other = first + 1; other < this.#doers.length; other++) {
+        const [a, b] = [this.#doers[first]!, this.#doers[other]!];
         this.#elements(a, b);
         this.#platform(a, b);
         this.#platform(b, a);

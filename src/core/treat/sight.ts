@@ -55,8 +55,8 @@ function findsAfter(list: string, document: HtmlDocument, from: number): boolean
       const found =
         place.startTagEnd > from &&
         !(UNSEEN.test(tagOf(place)) && last === '*') &&
-        isLike(last, place, document) &&
-        liesIn(chain.slice(0, -1), around, document);
+        isLike(last, place) &&
+        liesIn(chain.slice(0, -1), around);
       if (found) return true;
       around[place.depth] = place;
     }

@@ -615,6 +615,7 @@ describe('stylesheets and fonts', () => {
       party: 'first' as const,
       aboveFold: true,
       icons: false,
+      fit: null,
     };
     const [, rule] = recommendPlan({ ...sceneOf(assets, null), fonts: [font] }).rules;
     expect(rule).toMatchObject({ kind: 'font', treatment: 'swap-preload', risk: 'low' });
@@ -639,6 +640,7 @@ describe('stylesheets and fonts', () => {
       party: 'first' as const,
       aboveFold: true,
       icons: false,
+      fit: null,
     }));
     const rules = recommendPlan({ ...sceneOf(assets, null), fonts }).rules.filter(
       (one) => one.kind === 'font',
@@ -657,20 +659,19 @@ describe('stylesheets and fonts', () => {
       ['anchor', 'bell', 'crane']
         .map((one, at) => `.${prefix}${one}::before { content: "\\f10${at}" }`)
         .join('');
-    const faces = ['wharf', 'keel', 'text', 'mark', 'near', 'both']
-      .map((one) => `@font-face { font-family: "${one}"; src: url(${one}.woff2) }`)
-      .join('');
+    const names = ['wharf', 'keel', 'text', 'mark', 'near', 'both', 'stem', 'aside', 'harbour-icons'];
+    const faces = names.map((one) => `@font-face { font-family: "${one}"; src: url(${one}.woff2) }`).join('');
     const css = `${faces} .sg { font: normal 14px/1 Wharf } ${signs('sg-')}
       [class^="ico-"] { font-family: 'Keel', serif } ${signs('ico-')}
       .close::after { font-family: Mark; content: '\ue001' }
       .bo::before, h1 { font-family: Both } ${signs('bo-')}
+      .qy-sign { font-family: Stem } ${signs('qy-')} .glow { font-family: Aside } .zz::before { content: "\\e001" }
+      .ligature { font-family: Harbour-Icons }
       body, .s { font-family: Text } .near { font-family: Near; content: "\\2014" }`;
     const font = (name: string) => ({ body: name, type: 'font/woff2', kind: 'font' as const });
-    const files = Object.fromEntries(
-      ['wharf', 'keel', 'text', 'mark', 'near', 'both'].map((one) => [`${one}.woff2`, font(one)]),
-    );
+    const files = Object.fromEntries(names.map((one) => [`${one}.woff2`, font(one)]));
     const assets = readPageAssets(
-      madePage('<link rel="stylesheet" href="a.css">', { 'a.css': css, ...files }),
+      madePage('<link rel="stylesheet" href="a.css"><i class="glow zz"></i>', { 'a.css': css, ...files }),
       [],
     );
     const scene = sceneOf(assets, null);
@@ -678,6 +679,9 @@ describe('stylesheets and fonts', () => {
       'wharf',
       'keel',
       'mark',
+      'stem',
+      'aside',
+      'harbour-icons',
     ]);
     expect(
       recommendPlan(scene).rules.flatMap((one) => (one.kind === 'font' ? [matchText(one.match)] : [])),
@@ -731,6 +735,7 @@ describe('stylesheets and fonts', () => {
       party: 'third' as const,
       aboveFold: true,
       icons: false,
+      fit: null,
     };
     expect(recommendPlan({ ...sceneOf(assets, null), fonts: [font] }).rules.at(-1)).toMatchObject({
       kind: 'host',
@@ -983,5 +988,17 @@ describe('an illegal rule', () => {
     });
     const offer = offersFor(assets, assets.scripts[0]!).find((one) => one.treatment === 'defer');
     expect(offer?.refused).toBe('it would find elements that stand after it as well (.card): line 2 of n.js');
+  });
+
+  it('asks of what stands after a script whether it has the attribute that is looked for', () => {
+    const refused = (after: string) => {
+      const assets = page(`<p data-card></p><script src="n.js"></script>${after}`, {
+        'n.js': '\nvar n = document.querySelectorAll("[data-card]").length;',
+        'm.js': 'var m = 1;',
+      });
+      return offersFor(assets, assets.scripts[0]!).find((one) => one.treatment === 'defer')!.refused;
+    };
+    expect(refused('<script src="m.js"></script>')).toBeNull();
+    expect(refused('<p data-card="two"></p>')).toMatch(/would find elements that stand after it/);
   });
 });

@@ -70,6 +70,8 @@ export interface Treatment<K extends RuleKind = RuleKind> {
   onlySooner?: true;
   /** What inline scripts become that read what this one defines, so that they still find it, the best first; none may follow where it is not said. */
   readersFollow?: readonly string[];
+  /** Others that have to have it as well: all of them, or none. */
+  companions?(asset: AssetOf[K], scene: Scene): readonly AssetOf[K][];
   /** What becomes of another asset that goes with this one under a rule's switch. */
   togetherBecomes?(asset: AssetOf[K], scene: Scene): string;
   /** Whether it is a choice for this asset at all. */

@@ -1,10 +1,18 @@
-import { hostOf, ownerOf } from '../path/party.ts';
+import { hostOf } from '../path/names.ts';
+import { ownerOf } from '../path/party.ts';
 import { shapeOf, versionless } from '../path/versionless.ts';
 import { choicesOf } from './apply.ts';
-import { effectOf } from './decisions.ts';
 import { isLone } from './lone.ts';
 import { loneOffers, scriptOffers, styleOffers, type Offer } from './offers.ts';
-import { INLINE_KEY_LENGTH, sameMatch, type Match, type Plan, type PlanRule, type RuleKind } from './plan.ts';
+import {
+  effectOf,
+  INLINE_KEY_LENGTH,
+  sameMatch,
+  type Match,
+  type Plan,
+  type PlanRule,
+  type RuleKind,
+} from './plan.ts';
 import type { Scene } from './treatment.ts';
 
 /** By what a decision knows its assets again, from the one asset to all of an owner. */
@@ -193,7 +201,7 @@ function offersOf(scene: Scene, plan: Plan, kind: RuleKind, match: Match): Offer
     return script ? scriptOffers(scene, script, choicesOf(scene, plan)) : [];
   }
   const style = scene.page.styles.find((one) => sameMatch(one.match, match));
-  return style ? styleOffers(scene, style) : [];
+  return style ? styleOffers(scene, style, choicesOf(scene, plan)) : [];
 }
 
 function freeId({ rules }: Plan): string {

@@ -1,6 +1,6 @@
 import type { PageEmbed } from '../embeds/page-embeds.ts';
 import type { PageAssets } from '../page/page-assets.ts';
-import { fileNameOf } from '../path/party.ts';
+import { fileNameOf } from '../path/names.ts';
 import type { ScriptFacts } from '../scripts/analyse.ts';
 import { excerptAt, placeOf } from './places.ts';
 import type { Place, Refusal } from './refusal.ts';

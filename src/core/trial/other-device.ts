@@ -11,16 +11,22 @@ import type { Break } from './breaks.ts';
  * What the same plan on the same bytes came to on the other kind of device: what is sent to phones is sent to laptops
  * too, so that a plan is proved only where it holds on both.
  */
-export interface OtherDevice {
+export interface OtherDevice extends JudgedThere {
   conditions: Conditions;
-  headline: HeadlineKey;
   /** Medians of the headline. */
   asIsMs: number | null;
   treatedMs: number | null;
+  /** Pairs had to be kept although the rule rejects them: others used the machine. */
+  tooBusy: boolean;
+}
+
+/** What of a trial's judgement is told of the other device. */
+interface JudgedThere {
+  headline: HeadlineKey;
   paint: PairedDifference;
   speedIndex: PairedDifference;
-  /** Why nothing can be said of its paint, where that is so. */
-  withheld: string | null;
+  /** Why a verdict is withheld, where it is. */
+  withheld: { paint: string | null; speedIndex: string | null };
   worse: MetricChange[];
   breaks: Break[];
 }
@@ -37,35 +43,23 @@ export function otherConditions({ agent }: Conditions): Conditions {
 export function otherDeviceOf(
   conditions: Conditions,
   pairs: readonly Pair[],
-  {
-    headline,
-    paint,
-    speedIndex,
-    withheld,
-    worse,
-    breaks,
-  }: Pick<OtherDevice, 'headline' | 'paint' | 'speedIndex' | 'worse' | 'breaks'> & {
-    withheld: { paint: string | null };
-  },
+  { headline, paint, speedIndex, withheld, worse, breaks }: JudgedThere,
+  tooBusy: boolean,
 ): OtherDevice {
   const of = (arm: 'asIs' | 'treated') => median(pairs.flatMap((pair) => pair[arm][headline] ?? []));
-  return {
-    conditions,
-    headline,
-    asIsMs: of('asIs'),
-    treatedMs: of('treated'),
-    paint,
-    speedIndex,
-    withheld: withheld.paint,
-    worse,
-    breaks,
-  };
+  const judged = { headline, paint, speedIndex, withheld, worse, breaks };
+  return { conditions, asIsMs: of('asIs'), treatedMs: of('treated'), tooBusy, ...judged };
 }
 
 /** Whether a plan may be called proved for what it came to there: not later, nothing broken, and known. */
-export function holdsThere({ paint, speedIndex, withheld, breaks }: OtherDevice): boolean {
+export function holdsThere(there: OtherDevice): boolean {
+  const { paint, withheld, breaks } = there;
   const known = paint.verdict === 'earlier' || paint.verdict === 'no clear difference';
-  return known && speedIndex.verdict !== 'later' && withheld === null && breaks.length === 0;
+  return known && withheld.paint === null && !isIndexLater(there) && breaks.length === 0;
+}
+
+function isIndexLater({ speedIndex, withheld }: OtherDevice): boolean {
+  return withheld.speedIndex === null && speedIndex.verdict === 'later';
 }
 
 /** "a laptop (Home laptop)". */
@@ -77,25 +71,19 @@ export function deviceName({ agent, name }: Conditions): string {
 const OTHER_PAINTS = new Set<MetricKey>(['firstPaintMs', 'firstContentfulPaintMs']);
 
 /** What it came to there, as the end of a sentence that begins with "on a laptop (Home laptop)". */
-export function otherDeviceWords({
-  headline,
-  paint,
-  speedIndex,
-  withheld,
-  worse,
-  breaks,
-}: OtherDevice): string {
+export function otherDeviceWords(there: OtherDevice): string {
+  const { headline, paint, speedIndex, withheld, worse, breaks } = there;
   const paints = headline === 'firstPaintMs' ? 'it paints' : 'it shows its first content';
   const said =
-    withheld !== null
-      ? `nothing can be said of its ${HEADLINE_NAMES[headline]}: ${withheld}`
+    withheld.paint !== null
+      ? `nothing can be said of its ${HEADLINE_NAMES[headline]}: ${withheld.paint}`
       : paint.verdict === 'too few runs to say'
         ? 'there were too few runs to say'
         : paint.verdict === 'no clear difference'
           ? `${paints} with no clear difference`
           : `${paints} ${ms(Math.abs(paint.differenceMs))} ${paint.verdict}`;
   const more = [
-    ...(speedIndex.verdict === 'later' ? [`its Speed Index is ${ms(speedIndex.differenceMs)} later`] : []),
+    ...(isIndexLater(there) ? [`its Speed Index is ${ms(speedIndex.differenceMs)} later`] : []),
     ...worse.filter(({ key }) => !OTHER_PAINTS.has(key)).map(({ words }) => words),
     ...breaks.map(({ words }) => words),
   ];

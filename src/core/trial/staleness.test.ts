@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import { BUILT_IN_CONDITIONS } from '../measure/conditions.ts';
 import type { Plan, PlanRule } from '../treat/plan.ts';
-import { checksTried, sameConditions, whyOtherBasis, type TrialBasis } from './staleness.ts';
+import { checksTried, sameConditions, whyOnOneDevice, whyOtherBasis, type TrialBasis } from './staleness.ts';
 
 const [slow, everyday] = BUILT_IN_CONDITIONS as [
   (typeof BUILT_IN_CONDITIONS)[number],
@@ -67,4 +67,13 @@ it('knows conditions again whatever order their keys come in', () => {
   const turned = Object.fromEntries(Object.entries(slow).reverse()) as unknown as typeof slow;
   expect(sameConditions(slow, turned)).toBe(true);
   expect(sameConditions(slow, everyday)).toBe(false);
+});
+
+it('does not prove a plan where a version of before held it on one kind of device', () => {
+  const alone = { otherDevice: null };
+  expect(whyOnOneDevice({ result: { verdict: 'earlier' }, checks: alone })).toEqual([
+    'an earlier version held it, on one kind of device only',
+  ]);
+  // What is not earlier is proved nowhere, and is not out of date for that.
+  expect(whyOnOneDevice({ result: { verdict: 'no clear difference' }, checks: alone })).toEqual([]);
 });

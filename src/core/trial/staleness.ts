@@ -1,5 +1,5 @@
 import type { Conditions } from '../measure/conditions.ts';
-import type { RehearsalCheck } from './verdict.ts';
+import type { RehearsalCheck, TrialChecks, TrialResult } from './verdict.ts';
 import { planFingerprint, usesFold, type Plan } from '../treat/plan.ts';
 
 /** What a trial was of, or would be of now. */
@@ -29,6 +29,18 @@ export function whyOtherBasis(trial: TrialBasis, now: TrialBasis): string[] {
   if (tried && wanted && JSON.stringify(tried) !== JSON.stringify(wanted))
     reasons.push('the checks of your own were changed');
   return reasons;
+}
+
+/** Why a trial that calls a plan earlier does not prove it, in words: a trial of before was held on one kind of device. */
+export function whyOnOneDevice({
+  result,
+  checks,
+}: {
+  result: Pick<TrialResult, 'verdict'>;
+  checks: Pick<TrialChecks, 'otherDevice'>;
+}): string[] {
+  const untried = result.verdict === 'earlier' && checks.otherDevice === null;
+  return untried ? ['an earlier version held it, on one kind of device only'] : [];
 }
 
 /** The developer's own checks that a trial's page was held to; null where nothing was done on it at all. */

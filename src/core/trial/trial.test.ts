@@ -2,9 +2,10 @@ import { describe, expect, it } from 'vitest';
 import type { Metrics } from '../measure/metrics.ts';
 import { BUILT_IN_CONDITIONS } from '../measure/conditions.ts';
 import { otherConditions, otherDeviceOf, type OtherDevice } from './other-device.ts';
+import { armName } from '../words/arms.ts';
 import { roundOrder } from './order.ts';
 import { comparePairs, signedRankInterval } from './statistics.ts';
-import { isProved, judge, trialWords } from './verdict.ts';
+import { isProved, judge, trialWords, type TrialChecks } from './verdict.ts';
 import { NOTHING_BESIDES as quiet } from '../../../tests/engine/made-checks.ts';
 
 function pair(
@@ -18,6 +19,7 @@ function pair(
 }
 
 const PHONE = BUILT_IN_CONDITIONS[0]!;
+const HOME = { pageName: 'Home', isAsIs: true };
 
 describe('comparePairs', () => {
   it('will not say with fewer than six pairs', () => {
@@ -46,10 +48,24 @@ describe('comparePairs', () => {
 describe('judge', () => {
   const six = [2_900, 2_950, 2_920, 2_880, 3_000, 2_940].map((ms) => pair(ms, ms - 1_650));
 
+  const tried = (checks: TrialChecks) => ({ result: judge(six, checks, HOME), checks });
+
   it('says what came of it', () => {
-    expect(trialWords(judge(six, quiet, 'Home'))).toBe(
+    expect(trialWords(judge(six, quiet, HOME))).toBe(
       'Treated, Home paints 1,650 ms earlier, over 6 pairs. Speed Index: 1,650 ms earlier. No new console error, and no request fails or is missing. It was not rehearsed.',
     );
+  });
+
+  it('says it of two plans that are held against each other', () => {
+    const two = { pageName: 'Home', isAsIs: false };
+    expect(trialWords(judge(six, quiet, two))).toMatch(
+      /^With this plan, Home paints 1,650 ms earlier than with the other one, over 6 pairs\. Speed Index:/,
+    );
+    const same = [2_900, 2_950, 2_920, 2_880, 3_000, 2_940].map((ms) => pair(ms, ms));
+    expect(trialWords(judge(same, quiet, two))).toMatch(
+      /^With this plan, Home paints with no clear difference to the other one, over 6 pairs\./,
+    );
+    expect(armName('as-is', false)).toBe('with the other plan');
   });
 
   const deeds = [
@@ -59,7 +75,7 @@ describe('judge', () => {
 
   it('says that nothing broke only where that was tried, and what is undecided where something is', () => {
     const rehearsal = { held: 16, of: 16, faults: [], deeds };
-    const said = judge(six, { ...quiet, rehearsal }, 'Home');
+    const said = judge(six, { ...quiet, rehearsal }, HOME);
     expect(trialWords(said)).toMatch(
       /^Treated, Home paints 1,650 ms earlier, over 6 pairs, and nothing broke\./,
     );
@@ -69,7 +85,7 @@ describe('judge', () => {
       ...second!,
       undecided: 'it asks for https://q.test/b, to which the capture holds no answer',
     };
-    const undecided = judge(six, { ...quiet, rehearsal: { ...rehearsal, deeds: [first!, open] } }, 'Home');
+    const undecided = judge(six, { ...quiet, rehearsal: { ...rehearsal, deeds: [first!, open] } }, HOME);
     expect(trialWords(undecided)).toMatch(
       /over 6 pairs, undecided whether anything broke in 1 of 2 things done on it\./,
     );
@@ -77,50 +93,51 @@ describe('judge', () => {
   });
 
   it('succeeds only where nothing broke or is undecided, but for what is allowed', () => {
-    const console = judge(six, { ...quiet, consoleErrors: { asIs: [], treated: ['a'] } }, 'Home');
-    expect(isProved(judge(six, quiet, 'Home'))).toBe(true);
+    const console = tried({ ...quiet, consoleErrors: { asIs: [], treated: ['a'] } });
+    expect(isProved(tried(quiet))).toBe(true);
     expect(isProved(console)).toBe(false);
     expect(isProved(console, new Set(['undecided']))).toBe(false);
     expect(isProved(console, new Set(['console']))).toBe(true);
-    const undecided = { ...judge(six, quiet, 'Home'), undecided: ['on a phone, scrolled through: …'] };
+    const result = { ...judge(six, quiet, HOME), undecided: ['on a phone, scrolled through: …'] };
+    const undecided = { result, checks: quiet };
     expect(isProved(undecided)).toBe(false);
     expect(isProved(undecided, new Set(['undecided']))).toBe(true);
-    expect(
-      isProved(
-        judge(
-          six.map(({ asIs }) => ({ asIs, treated: asIs })),
-          quiet,
-          'Home',
-        ),
-      ),
-    ).toBe(false);
+    const same = six.map(({ asIs }) => ({ asIs, treated: asIs }));
+    expect(isProved({ result: judge(same, quiet, HOME), checks: quiet })).toBe(false);
   });
 
   const laptop = (earlier: number, over: Partial<Parameters<typeof otherDeviceOf>[2]> = {}) => {
     const pairs = six.map((_, index) => pair(600 + index, 600 + index - earlier));
-    return otherDeviceOf(otherConditions(PHONE), pairs, { ...judge(pairs, quiet, 'Home'), ...over });
+    return otherDeviceOf(otherConditions(PHONE), pairs, { ...judge(pairs, quiet, HOME), ...over }, false);
   };
 
   it('is proved only where it holds on the other kind of device, and says what it came to there', () => {
-    const on = (otherDevice: OtherDevice) => judge(six, { ...quiet, otherDevice }, 'Home');
+    const on = (otherDevice: OtherDevice) => tried({ ...quiet, otherDevice });
     const holds = on(laptop(120));
-    expect([holds.verdict, isProved(holds)]).toEqual(['earlier', true]);
-    expect(trialWords(holds)).toContain(
+    expect([holds.result.verdict, isProved(holds)]).toEqual(['earlier', true]);
+    expect(trialWords(holds.result)).toContain(
       'The same plan on the same bytes, on a laptop (Home laptop) it paints 120 ms earlier, over 6 pairs.',
     );
     expect(isProved(on(laptop(0)))).toBe(true);
 
     const later = on(laptop(-80));
-    expect([later.verdict, isProved(later)]).toEqual(['earlier, but not on the other device', false]);
-    expect(later.sentence).toBe(
+    expect([later.result.verdict, isProved(later)]).toEqual(['earlier, but not on the other device', false]);
+    expect(later.result.sentence).toBe(
       'Treated, Home paints 1,650 ms earlier, over 6 pairs; on a laptop (Home laptop) it paints 80 ms later, its Speed Index is 80 ms later.',
     );
     expect(isProved(later, new Set(['other-device']))).toBe(true);
     const broken = laptop(120, { breaks: [{ kind: 'console', words: '1 new console error' }] });
-    expect(on(broken).sentence).toContain('it paints 120 ms earlier, but 1 new console error.');
+    expect(on(broken).result.sentence).toContain('it paints 120 ms earlier, but 1 new console error.');
     expect(isProved(on(broken))).toBe(false);
-    const unknown = laptop(120, { withheld: { paint: '2 requests had no exact answer' } });
+    const unknown = laptop(120, {
+      withheld: { paint: '2 requests had no exact answer', speedIndex: null },
+    });
     expect(isProved(on(unknown))).toBe(false);
+    // What is withheld is not held against it: it may be what moves by itself.
+    const moves = { ...laptop(120), speedIndex: laptop(-80).speedIndex };
+    expect(isProved(on(moves))).toBe(false);
+    const withheld = { paint: null, speedIndex: 'the final pictures differ by 1.2 %' };
+    expect(isProved(on({ ...moves, withheld }))).toBe(true);
   });
 
   it('tries on a laptop what was tried on a phone, and the other way round', () => {
@@ -132,7 +149,7 @@ describe('judge', () => {
     const same = six.map(({ asIs }, index) =>
       pair(asIs.firstPaintMs!, asIs.firstPaintMs! + (index % 2 ? 60 : -60)),
     );
-    expect(trialWords(judge(same, quiet, 'Home'))).toContain(
+    expect(trialWords(judge(same, quiet, HOME))).toContain(
       'A difference of 60 ms or more would have been seen.',
     );
   });
@@ -144,22 +161,22 @@ describe('judge', () => {
       faults: ['r7: As treated, the page lacks nav (on a phone).'],
       deeds,
     };
-    const result = judge(six, { ...quiet, rehearsal }, 'Home');
+    const result = judge(six, { ...quiet, rehearsal }, HOME);
     expect(result.verdict).toBe('earlier, but it breaks');
     expect(result.breaks).toEqual([{ kind: 'rehearsal', words: '1 fault that rehearsing found' }]);
     expect(trialWords(result)).toContain('It breaks: 1 fault that rehearsing found. Look before you use it.');
-    const none = judge(six, { ...quiet, rehearsal: { held: 0, of: 16, faults: [], deeds: [] } }, 'Home');
+    const none = judge(six, { ...quiet, rehearsal: { held: 0, of: 16, faults: [], deeds: [] } }, HOME);
     expect(trialWords(none)).toMatch(/It was not rehearsed\.$/);
-    const some = judge(six, { ...quiet, rehearsal: { held: 9, of: 16, faults: [], deeds: [] } }, 'Home');
+    const some = judge(six, { ...quiet, rehearsal: { held: 9, of: 16, faults: [], deeds: [] } }, HOME);
     expect(trialWords(some)).toContain('Rehearsed in 9 of 16 orders of arrival');
-    const held = judge(six, { ...quiet, rehearsal: { held: 16, of: 16, faults: [], deeds: [] } }, 'Home');
+    const held = judge(six, { ...quiet, rehearsal: { held: 16, of: 16, faults: [], deeds: [] } }, HOME);
     expect(trialWords(held)).toContain(
       'Rehearsed in 16 orders of arrival, it becomes what it is as authored.',
     );
   });
 
   it('withholds the Speed Index verdict when the final pictures differ', () => {
-    const result = judge(six, { ...quiet, finalPictureDiffers: 0.012 }, 'Home');
+    const result = judge(six, { ...quiet, finalPictureDiffers: 0.012 }, HOME);
     expect(result.withheld).toEqual({ paint: null, speedIndex: 'the final pictures differ by 1.2 %' });
     expect(trialWords(result)).toContain('No verdict on Speed Index');
   });
@@ -167,20 +184,20 @@ describe('judge', () => {
   it('says why there is no word on Speed Index when some runs have none', () => {
     const [first, ...rest] = six;
     const moving = { ...first!, treated: { ...first!.treated, speedIndexMs: null } };
-    const result = judge([moving, ...rest], quiet, 'Home');
+    const result = judge([moving, ...rest], quiet, HOME);
     expect(result.paint.verdict).toBe('earlier');
     expect(trialWords(result)).toContain(
       'No verdict on Speed Index: 1 of 6 pairs has none, as the picture did not rest or more than a tenth of it keeps moving.',
     );
     // With pairs enough without it, the rest can be judged.
-    expect(judge([moving, ...rest, six[1]!], quiet, 'Home').withheld.speedIndex).toBeNull();
+    expect(judge([moving, ...rest, six[1]!], quiet, HOME).withheld.speedIndex).toBeNull();
   });
 
   it('counts console errors that only the treated arm has', () => {
     const result = judge(
       six,
       { ...quiet, consoleErrors: { asIs: ['a'], treated: ['a', 'tide is not defined'] } },
-      'Home',
+      HOME,
     );
     expect(result.verdict).toBe('earlier, but it breaks');
     expect(result.breaks).toEqual([{ kind: 'console', words: '1 new console error' }]);
@@ -189,14 +206,10 @@ describe('judge', () => {
   });
 
   it('does not call a page earlier whose requests fail or are missing', () => {
-    const failing = judge(six, { ...quiet, failedRequests: ['https://q.test/a.js'] }, 'Home');
+    const failing = judge(six, { ...quiet, failedRequests: ['https://q.test/a.js'] }, HOME);
     expect(failing.verdict).toBe('earlier, but it breaks');
     expect(trialWords(failing)).toContain('1 request that fails only treated');
-    const missing = judge(
-      six,
-      { ...quiet, missingRequests: ['https://q.test/b', 'https://q.test/c'] },
-      'Home',
-    );
+    const missing = judge(six, { ...quiet, missingRequests: ['https://q.test/b', 'https://q.test/c'] }, HOME);
     expect(missing.verdict).toBe('earlier, but it breaks');
     expect(trialWords(missing)).toContain('2 requests that are no longer made');
   });
@@ -213,7 +226,7 @@ describe('judge', () => {
         wireBytes: 300_900,
       },
     }));
-    const result = judge(worse, quiet, 'Home');
+    const result = judge(worse, quiet, HOME);
     expect(result.worse.map((one) => one.key)).toEqual(['domReadyMs']);
     expect(trialWords(result)).toMatch(
       /^Treated, Home paints 1,650 ms earlier, over 6 pairs, but DOM ready comes 479 ms later\. /,
@@ -238,7 +251,7 @@ describe('judge', () => {
         wireBytes: 300_000,
       },
     }));
-    const { better: found, worse, sentence, remarks } = judge(better, quiet, 'Home');
+    const { better: found, worse, sentence, remarks } = judge(better, quiet, HOME);
     expect(found.map((one) => one.key)).toEqual(['cumulativeLayoutShift', 'loadMs']);
     expect(worse).toEqual([]);
     expect(sentence).not.toContain('load');
@@ -250,7 +263,7 @@ describe('judge', () => {
       asIs: { ...asIs, totalBlockingMs: 100, wholeLoadBlockingMs: 2_000 },
       treated: { ...treated, totalBlockingMs: 889, wholeLoadBlockingMs: 1_900 },
     }));
-    const { sentence, remarks, notes } = judge(blocking, quiet, 'Home');
+    const { sentence, remarks, notes } = judge(blocking, quiet, HOME);
     expect(sentence).toContain('but total blocking time grows by 789 ms.');
     expect(notes[0]).toContain('over the whole load the main thread blocks 100 ms less');
     expect(remarks).toContain(notes[0]);
@@ -261,7 +274,7 @@ describe('judge', () => {
       asIs,
       treated: { ...treated, firstPaintMs: 200, firstContentfulPaintMs: asIs.firstPaintMs! - 300 },
     }));
-    const result = judge(empty, quiet, 'Home');
+    const result = judge(empty, quiet, HOME);
     expect(result.headline).toBe('firstContentfulPaintMs');
     expect(result.paint.differenceMs).toBe(-300);
     expect(trialWords(result)).toContain('shows its first content 300 ms earlier');
@@ -271,7 +284,7 @@ describe('judge', () => {
   });
 
   it('says when there are too few pairs', () => {
-    expect(trialWords(judge(six.slice(0, 1), quiet, 'Home'))).toBe(
+    expect(trialWords(judge(six.slice(0, 1), quiet, HOME))).toBe(
       'Too few runs to say: 1 complete pair, 6 are the least.',
     );
   });

@@ -3,6 +3,7 @@ import { AS_IS, TREATED, type ArmId } from './arms.ts';
 import { HEADLINE_NAMES, headlineOfArms, type HeadlineKey } from '../measure/headline.ts';
 import { ms } from '../path/words.ts';
 import type { PageCheck } from '../checks/page-check.ts';
+import { armName } from '../words/arms.ts';
 import { thingsDone } from '../words/rehearsal.ts';
 import { PLANNED, type Tails } from './looks.ts';
 import {
@@ -41,6 +42,13 @@ export interface RehearsalCheck {
   deeds: PageCheck[];
 }
 
+/** What a trial's words are about. */
+export interface TrialNames {
+  pageName: string;
+  /** Whether the page was held against itself as it is; otherwise against another plan. */
+  isAsIs: boolean;
+}
+
 /** What a trial comes to in a word. */
 export type TrialVerdict =
   | 'earlier'
@@ -69,8 +77,6 @@ export interface TrialResult {
   breaks: Break[];
   /** What was tried that nothing can be said of: "on a phone, “Menu” tapped: it asks for …". */
   undecided: string[];
-  /** Whether it holds on the other kind of device as well. */
-  otherDevice: 'holds' | 'does not hold' | 'not tried';
   /** How figures are to be read that seem to speak against each other. */
   notes: string[];
   /** What matters most, in one sentence. */
@@ -90,7 +96,7 @@ export const PICTURE_LIMIT = 0.005;
 export function judge(
   pairs: readonly Pair[],
   checks: TrialChecks,
-  pageName: string,
+  named: TrialNames,
   tails: Tails = PLANNED,
 ): TrialResult {
   const [asIs, treated] = [pairs.map((pair) => pair.asIs), pairs.map((pair) => pair.treated)];
@@ -114,14 +120,9 @@ export function judge(
     undecided: (checks.rehearsal?.deeds ?? []).flatMap(({ words, undecided }) =>
       undecided ? [`${words}: ${undecided}`] : [],
     ),
-    otherDevice: !checks.otherDevice
-      ? 'not tried'
-      : holdsThere(checks.otherDevice)
-        ? 'holds'
-        : 'does not hold',
     notes: [blockingApart(pairs)].flatMap((note) => note ?? []),
   };
-  const [sentence, ...remarks] = sentencesOf(judged, checks, pageName, tails);
+  const [sentence, ...remarks] = sentencesOf(judged, checks, named, tails);
   return { ...judged, sentence: sentence!, remarks };
 }
 
@@ -138,13 +139,14 @@ export type Allowance = (typeof ALLOWANCES)[number];
 
 /** Whether the page paints earlier, and nothing broke or is undecided that is not allowed to. */
 export function isProved(
-  { paint, withheld, breaks, undecided, otherDevice }: TrialResult,
+  { result, checks: { otherDevice } }: { result: TrialResult; checks: Pick<TrialChecks, 'otherDevice'> },
   allowed: ReadonlySet<Allowance> = new Set(),
 ): boolean {
+  const { paint, withheld, breaks, undecided } = result;
   return (
     paint.verdict === 'earlier' &&
     withheld.paint === null &&
-    (otherDevice !== 'does not hold' || allowed.has('other-device')) &&
+    (otherDevice === null || holdsThere(otherDevice) || allowed.has('other-device')) &&
     breaks.every(({ kind }) => allowed.has(kind)) &&
     (undecided.length === 0 || allowed.has('undecided'))
   );
@@ -215,7 +217,7 @@ function verdictOf(
 function sentencesOf(
   judged: Judged,
   { rehearsal, otherDevice }: TrialChecks,
-  pageName: string,
+  { pageName, isAsIs }: TrialNames,
   tails: Tails,
 ): string[] {
   const { paint, speedIndex, withheld, breaks, headline, emptyPaint, better, notes } = judged;
@@ -229,16 +231,18 @@ function sentencesOf(
     ].filter(Boolean);
   const shows = headline === 'firstPaintMs' ? 'paints' : 'shows its first content';
   const there = otherDevice && `on ${deviceName(otherDevice.conditions)} ${otherDeviceWords(otherDevice)}`;
-  const fails = there !== null && judged.otherDevice === 'does not hold';
+  const fails = otherDevice !== null && !holdsThere(otherDevice);
   const overPairs = `over ${paint.pairs} pairs${outcomeWords(judged, rehearsal)}${fails ? `; ${there}` : ''}`;
+  const treated = isAsIs ? `Treated, ${pageName}` : `With this plan, ${pageName}`;
+  const than = isAsIs ? '' : ' than with the other one';
   const first = withheld.paint
     ? `No verdict on ${HEADLINE_NAMES[headline]}: ${withheld.paint}.`
     : paint.verdict === 'no clear difference'
-      ? `Treated, ${pageName} ${shows} with no clear difference, ${overPairs}.`
-      : `Treated, ${pageName} ${shows} ${said(paint)}, ${overPairs}.`;
+      ? `${treated} ${shows} with no clear difference${than && ' to the other one'}, ${overPairs}.`
+      : `${treated} ${shows} ${said(paint)}${than}, ${overPairs}.`;
   const seen = paint.verdict === 'no clear difference' && !withheld.paint ? couldSee(paint) : '';
   const empty = emptyPaint.length
-    ? `The first paint ${emptyPaint.length === 2 ? 'of both' : emptyPaint[0] === TREATED ? 'of the treated page' : 'as is'} shows nothing but a background, so first contentful paint is judged.`
+    ? `The first paint ${emptyPaint.length === 2 ? 'of both' : emptyPaint[0] === TREATED ? 'of the treated page' : armName(AS_IS, isAsIs)} shows nothing but a background, so first contentful paint is judged.`
     : '';
   const second = withheld.speedIndex
     ? `No verdict on Speed Index: ${withheld.speedIndex}.`

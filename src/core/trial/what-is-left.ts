@@ -1,6 +1,9 @@
 import { lineKey, type BillSegment, type SegmentKind } from '../path/bill.ts';
 import type { LineFacts } from '../words/bill.ts';
 
+/** Less is no line of its own, ms: a frame. */
+export const LEAST_LEFT_MS = 17;
+
 /** One thing that a paint waited for, as is and treated. */
 export type LeftLine = LineFacts & {
   kind: SegmentKind;

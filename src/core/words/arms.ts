@@ -1,6 +1,7 @@
 import { AS_IS, type ArmId } from '../trial/arms.ts';
 
-/** What an arm is called on screens. */
-export function armName(id: ArmId): string {
-  return id === AS_IS ? 'as is' : id;
+/** What an arm is called on screens. @param isAsIs whether a trial held the page against itself as it is, not against another plan */
+export function armName(id: ArmId, isAsIs = true): string {
+  if (id !== AS_IS) return id;
+  return isAsIs ? 'as is' : 'with the other plan';
 }

@@ -1,5 +1,5 @@
 import type { BillCode, BillSegment } from '../path/bill.ts';
-import { fileNameOf, hostOf } from '../path/party.ts';
+import { fileNameOf, hostOf } from '../path/names.ts';
 import { blockWords } from './edges.ts';
 
 /** What a line of the bill is told by. */

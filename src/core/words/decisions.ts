@@ -1,4 +1,4 @@
-import { fileNameOf, hostOf } from '../path/party.ts';
+import { fileNameOf, hostOf } from '../path/names.ts';
 import { treatmentLabel } from '../treat/treatments/index.ts';
 import type { KnownBy, WideDecision } from '../treat/wide-decisions.ts';
 

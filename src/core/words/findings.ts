@@ -1,5 +1,5 @@
 import type { FindingFacts, PictureCode } from '../path/findings/finding.ts';
-import { fileNameOf, hostOf } from '../path/party.ts';
+import { fileNameOf, hostOf } from '../path/names.ts';
 import { bytes, count, ms, paintName } from '../path/words.ts';
 import { fewOf } from '../path/ties/ties.ts';
 

@@ -54,6 +54,10 @@ export function refusalWords(refusal: Refusal): string {
       return `it holds what is of one visit, and a file would give that to all: ${placeWords(refusal.place)}`;
     case 'hiding-read':
       return `${refusal.reader} reads “${refusal.name}”, which the snippet that hides the page defines`;
+    case 'one-text':
+      return oneTextWords(refusal);
+    case 'goes-together':
+      return `${refusal.with} would have to go with it`;
     case 'above-fold':
     case 'below-fold':
     case 'fold-unknown':
@@ -62,6 +66,7 @@ export function refusalWords(refusal: Refusal): string {
     case 'has-name':
     case 'works-with-embed':
     case 'draws-icons':
+    case 'no-measure':
     case 'sometimes-shown':
     case 'height-set':
       return shownWords(refusal);
@@ -99,6 +104,7 @@ type ShownCode =
   | 'has-name'
   | 'works-with-embed'
   | 'draws-icons'
+  | 'no-measure'
   | 'sometimes-shown'
   | 'height-set';
 
@@ -119,6 +125,8 @@ function shownWords(refusal: Extract<Refusal, { code: ShownCode }>): string {
       return `links and forms may show their pages in it, as it has a name (“${refusal.name}”)`;
     case 'works-with-embed':
       return worksWords(refusal);
+    case 'no-measure':
+      return 'how wide its text is cannot be told: its file cannot be read, the page’s HTML has too little text of it, its rule has measures of its own, or no stylesheet lists it';
     case 'draws-icons':
       return 'it draws icons: another font has no such signs, and would show boxes in their place';
     case 'sometimes-shown':
@@ -127,6 +135,17 @@ function shownWords(refusal: Extract<Refusal, { code: ShownCode }>): string {
       return refusal.by === '*'
         ? 'not all styles of the page can be read: one may set its height'
         : `a style may set its height (${refusal.by}), and a size in the markup would put it out of shape`;
+  }
+}
+
+function oneTextWords({ first, second, why }: Extract<Refusal, { code: 'one-text' }>): string {
+  switch (why.by) {
+    case 'strict':
+      return `only one of ${first} and ${second} begins with “use strict”, which would hold for both in one file`;
+    case 'name':
+      return `${second} declares “${why.name}”, which in one file would be there before ${first} runs`;
+    case 'soon':
+      return `${first} goes on once it is through (“${why.name}”), and in one file ${second} would run before that`;
   }
 }
 

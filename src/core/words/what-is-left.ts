@@ -2,11 +2,8 @@ import { HEADLINE_NAMES, type HeadlineKey } from '../measure/headline.ts';
 import { capital, ms } from '../path/words.ts';
 import { matchText, type Plan } from '../treat/plan.ts';
 import { treatmentLabel, treatmentOf } from '../treat/treatments/index.ts';
-import type { LeftLine, WhatIsLeft } from '../trial/what-is-left.ts';
+import { LEAST_LEFT_MS, type LeftLine, type WhatIsLeft } from '../trial/what-is-left.ts';
 import { billWords } from './bill.ts';
-
-/** Less is no line of its own, ms: a frame. */
-export const LEAST_LEFT_MS = 17;
 
 /** What is left of a treated paint, in a sentence. */
 export function leftSentence({ treatedMs, floorMs, lines }: WhatIsLeft, headline: HeadlineKey): string {

@@ -16,7 +16,7 @@ export interface DemoAnswer {
 }
 
 const PACKAGES = join(process.cwd(), 'node_modules');
-const PICTURES = join(import.meta.dirname, '..', 'assets');
+const PICTURES = join(process.cwd(), 'src', 'demo', 'assets');
 
 const fromPackage = (path: string) => readFileSync(join(PACKAGES, path));
 

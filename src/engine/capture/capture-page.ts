@@ -3,6 +3,7 @@ import type { Capture, Exchange, PageClock } from '../../core/measure/exchange.t
 import { headerOf } from '../../core/measure/headers.ts';
 import { isSpecial, type VisitSettings, type VisitState } from '../../core/measure/visit.ts';
 import { readHtml } from '../../core/html/document.ts';
+import { trustedByUser, type AcceptedCertificate } from '../chromium/certificates.ts';
 import { launchChromium, type LaunchedBrowser } from '../chromium/launch.ts';
 import { newClock } from '../chromium/page-clock.ts';
 import type { RecordedRequest } from '../chromium/network-recorder.ts';
@@ -17,6 +18,7 @@ import {
   type Visit,
 } from '../chromium/visit.ts';
 import { stopIfCancelled, Trouble } from '../errors.ts';
+import { MOST_REQUESTS } from '../limits.ts';
 import { intercept, type Answer, type Hindrances } from './intercept.ts';
 import { joinLoads } from './join-loads.ts';
 import { Observer } from './observe.ts';
@@ -26,7 +28,7 @@ export interface CaptureRequest {
   url: string;
   conditions: Conditions;
   /** Certificates accepted: host and public key. */
-  accepted: readonly { host: string; publicKeyHash: string }[];
+  accepted: readonly AcceptedCertificate[];
   /** As a visitor, or as the user says. */
   visit: VisitSettings;
   /** Give scripts a clock and chance of our own, so that replay can repeat them. */
@@ -65,6 +67,9 @@ class PageCapture {
   #limits: LoadLimits;
   #clock: PageClock | null;
   #state: VisitState | null = null;
+  /** Hosts that were asked over TLS, and of these those whose certificate counts because the user said so. */
+  #asked = new Set<string>();
+  #trusted: string[] = [];
   #hindrances: Hindrances = { challenged: new Set(), circling: false };
 
   constructor(request: CaptureRequest, chromium: LaunchedBrowser) {
@@ -92,6 +97,8 @@ class PageCapture {
         const landed = await goTo(visit, url, this.#limits, signal);
         refuseWhatIsNoPage(url, landed, this.#hindrances);
         await this.#scrollThrough(visit);
+        if (visit.network.isFull)
+          visit.note(`It asks for more than ${MOST_REQUESTS} things: the rest is not kept.`);
         return { landed, title: await visit.page.title(), notes: [...visit.notes], ...recordsOf(visit) };
       },
     );
@@ -136,7 +143,7 @@ class PageCapture {
           kind: one.kind,
         })),
         seenOnce: [...new Set([...first, ...second])].filter((one) => first.has(one) !== second.has(one)),
-        acceptedCertificates: this.#request.accepted.map((one) => one.host),
+        acceptedCertificates: this.#trusted,
         notes: [...bodies.notes, ...this.#hindranceNotes, ...joined.notes],
       },
       bodies: joined.bodies,
@@ -187,10 +194,19 @@ class PageCapture {
       state: this.#state,
     });
     try {
-      return await visit.whileOpen(act(visit));
+      return await visit.whileOpen(this.#trusting(visit, act(visit)));
     } finally {
       await visit.close();
     }
+  }
+
+  /** What a load came to, where every host showed a certificate that counts for it. */
+  async #trusting<T>(visit: Visit, load: Promise<T>): Promise<T> {
+    const result = await load;
+    const hosts = visit.network.secureHosts.filter((host) => !this.#asked.has(host));
+    for (const host of hosts) this.#asked.add(host);
+    this.#trusted.push(...(await trustedByUser(hosts, this.#request.accepted)));
+    return result;
   }
 }
 

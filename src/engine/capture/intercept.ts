@@ -1,5 +1,7 @@
 import type { CDPSession, Protocol } from 'puppeteer-core';
 import type { Header } from '../../core/measure/exchange.ts';
+import { headerOf } from '../../core/measure/headers.ts';
+import { tooLarge } from '../limits.ts';
 
 /** An answer as it passed, with its exact bytes. */
 export interface Answer {
@@ -9,6 +11,8 @@ export interface Answer {
   headers: Header[];
   body: Uint8Array | null;
   reason: string | null;
+  /** Why its body was not taken, as the end of a sentence about it. */
+  leftOut: string | null;
 }
 
 /** What one load of a page showed that later loads have to be helped with. */
@@ -106,7 +110,7 @@ async function stayPut(
   answers: Answer[] | null,
 ): Promise<void> {
   const { method, url } = request;
-  answers?.push({ method, url, status: 204, headers: [], body: null, reason: null });
+  answers?.push({ method, url, status: 204, headers: [], body: null, reason: null, leftOut: null });
   await session.send('Fetch.fulfillRequest', { requestId, responseCode: 204 }).catch(() => undefined);
 }
 
@@ -143,6 +147,7 @@ async function takeAnswer(
     headers: (event.responseHeaders ?? []).map((header): Header => [header.name, header.value]),
     body: null,
     reason: event.responseErrorReason ?? null,
+    leftOut: null,
   };
   answers.push(answer);
   const redirect =
@@ -150,11 +155,24 @@ async function takeAnswer(
     status < 400 &&
     status !== 304 &&
     answer.headers.some(([name]) => name.toLowerCase() === 'location');
-  if (!answer.reason && !redirect && status !== 204 && status !== 304) {
+  const hasBody = !answer.reason && !redirect && status !== 204 && status !== 304;
+  if (hasBody) {
+    // What it says of its size it can be held to before any of it is taken into memory.
+    const saidBytes = Number(headerOf(answer.headers, 'content-length') ?? 0);
+    answer.leftOut = tooLarge(saidBytes, takenOf(answers));
+  }
+  if (hasBody && !answer.leftOut) {
     const got = await session.send('Fetch.getResponseBody', { requestId: event.requestId }).catch(() => null);
-    if (got) answer.body = got.base64Encoded ? Buffer.from(got.body, 'base64') : Buffer.from(got.body);
+    const body = got && Buffer.from(got.body, got.base64Encoded ? 'base64' : 'utf8');
+    answer.leftOut = body && tooLarge(body.length, takenOf(answers));
+    if (!answer.leftOut) answer.body = body;
   }
   await session.send('Fetch.continueRequest', { requestId: event.requestId }).catch(() => undefined);
+}
+
+/** How much is held of all answers, bytes. */
+function takenOf(answers: readonly Answer[]): number {
+  return answers.reduce((sum, { body }) => sum + (body?.length ?? 0), 0);
 }
 
 /** A pattern for one address: `*` and `?` stand for anything in patterns. */

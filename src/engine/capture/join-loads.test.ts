@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { RecordedRequest } from '../chromium/network-recorder.ts';
 import type { Answer } from './intercept.ts';
-import { BODY_LIMIT, CAPTURE_LIMIT, joinLoads } from './join-loads.ts';
+import { joinLoads } from './join-loads.ts';
+import { BODY_LIMIT, CAPTURE_LIMIT } from '../limits.ts';
 
 const URL_A = 'https://quay.test/a.js';
 
@@ -50,6 +51,7 @@ const answer = (over: Partial<Answer> = {}): Answer => ({
   headers: [['content-type', 'text/javascript']],
   body: Buffer.from('a()'),
   reason: null,
+  leftOut: null,
   ...over,
 });
 

@@ -2,9 +2,7 @@ import { createHash } from 'node:crypto';
 import type { Exchange, ExchangeTimings, Header, Outcome } from '../../core/measure/exchange.ts';
 import { discoveryOf, type RecordedRequest, wireBytesOf } from '../chromium/network-recorder.ts';
 import type { Answer } from './intercept.ts';
-
-export const BODY_LIMIT = 25_000_000;
-export const CAPTURE_LIMIT = 250_000_000;
+import { tooLarge } from '../limits.ts';
 
 export interface JoinedLoads {
   exchanges: Exchange[];
@@ -40,11 +38,9 @@ export function joinLoads(
     const answer = take(left, record);
     const other = take(leftTimed, record) ?? record;
     let body = answer?.body ?? null;
-    if (body && body.length > BODY_LIMIT) {
-      notes.push(`${record.url} is over 25 MB; it is replayed as a failure.`);
-      body = null;
-    } else if (body && total + body.length > CAPTURE_LIMIT) {
-      notes.push(`${record.url} would make the capture larger than 250 MB; it is replayed as a failure.`);
+    const why = answer?.leftOut ?? (body && tooLarge(body.length, total));
+    if (why) {
+      notes.push(`${record.url} ${why}; it is replayed as a failure.`);
       body = null;
     }
     let hash: string | null = null;

@@ -1,7 +1,7 @@
 import { createHash, X509Certificate } from 'node:crypto';
 import { connect } from 'node:tls';
 import { generate } from 'selfsigned';
-import type { CertificateOffer } from '../errors.ts';
+import { Trouble, type CertificateOffer } from '../errors.ts';
 
 /** Key and certificate, PEM, and the hash by which Chromium is told to accept them. */
 export interface OwnCertificate {
@@ -31,6 +31,52 @@ export function publicKeyHash(certificate: X509Certificate): string {
   return createHash('sha256').update(der).digest('base64');
 }
 
+/** A certificate of a server's own making that the user accepted, and for which host. */
+export interface AcceptedCertificate {
+  /** With its port where that is not 443; `EVERY_HOST` for all that show it. */
+  host: string;
+  publicKeyHash: string;
+}
+
+/** What is accepted for a single call is accepted of every host. */
+export const EVERY_HOST = '*';
+
+/**
+ * Chromium accepts a key, whichever host shows it. What was accepted for some hosts is accepted for these alone: what
+ * others sent with it is not taken.
+ *
+ * @param hosts what a page has asked over TLS, with ports
+ * @returns those that showed one and may
+ * @throws Trouble with what may be accepted, where another host shows such a certificate
+ */
+export async function trustedByUser(
+  hosts: readonly string[],
+  accepted: readonly AcceptedCertificate[],
+): Promise<string[]> {
+  if (accepted.length === 0) return [];
+  const trusted: string[] = [];
+  const lent = new Map<string, CertificateOffer>();
+  for (const host of hosts) {
+    const shown = await readCertificate(new URL(`https://${host}/`));
+    const of = accepted.filter((one) => one.publicKeyHash === shown?.publicKeyHash);
+    if (!shown || of.length === 0) continue;
+    if (of.some((one) => one.host === EVERY_HOST || one.host === host)) trusted.push(host);
+    else lent.set(shown.publicKeyHash, joined(lent.get(shown.publicKeyHash), shown));
+  }
+  const [offer] = lent.values();
+  if (!offer) return trusted;
+  throw new Trouble(
+    'certificate',
+    `${offer.hosts.join(', ')}: the certificate shown there (${offer.subject}) was accepted for another host only. Nothing stored was changed. Accept it there as well to go on.`,
+    offer,
+  );
+}
+
+const joined = (before: CertificateOffer | undefined, shown: CertificateOffer): CertificateOffer => ({
+  ...shown,
+  hosts: [...(before?.hosts ?? []), ...shown.hosts],
+});
+
 /** Asks a host for its certificate, whoever signed it; null when it gives none. */
 export function readCertificate(url: URL): Promise<CertificateOffer | null> {
   const port = Number(url.port || 443);
@@ -52,7 +98,7 @@ export function readCertificate(url: URL): Promise<CertificateOffer | null> {
         resolve(
           certificate
             ? {
-                host: url.host,
+                hosts: [url.host],
                 publicKeyHash: publicKeyHash(certificate),
                 subject: certificate.subject.replaceAll('\n', ', '),
                 validTo: certificate.validTo,

@@ -1,7 +1,8 @@
 import { existsSync } from 'node:fs';
-import { rm } from 'node:fs/promises';
-import puppeteer, { type Browser } from 'puppeteer-core';
+import { chown, rm } from 'node:fs/promises';
+import puppeteer, { type Browser, type LaunchOptions as HowToLaunch } from 'puppeteer-core';
 import { Trouble } from '../errors.ts';
+import { asUser, browserUser, isRoot, type BrowserUser } from './browser-user.ts';
 import { newProfile } from './profiles.ts';
 
 /** What Chromium does of its own accord and would take its time from the page: the last two are its address bar's popup, hundreds of modules anew for every context. */
@@ -55,7 +56,8 @@ export interface LaunchedBrowser {
 
 /** Starts Chromium, headless. The pipe to it makes it end when this process does, however that ends. */
 export async function launchChromium(options: LaunchOptions = {}): Promise<LaunchedBrowser> {
-  const executablePath = options.untimed ? findWindowless() : findChromium();
+  const executable = options.untimed ? findWindowless() : findChromium();
+  const user = browserUser();
   const profile = await newProfile();
   const args = [
     '--disable-gpu',
@@ -69,19 +71,14 @@ export async function launchChromium(options: LaunchOptions = {}): Promise<Launc
     '--force-color-profile=srgb',
     `--disable-features=${OFF.join(',')}`,
   ];
-  if (process.getuid?.() === 0) args.push('--no-sandbox');
+  if (isRoot() && !user) args.push('--no-sandbox');
   if (options.hostRules)
     args.push(`--host-resolver-rules=${[...options.hostRules, 'MAP * ~NOTFOUND'].join(',')}`);
   if (options.acceptedKeys?.length)
     args.push(`--ignore-certificate-errors-spki-list=${options.acceptedKeys.join(',')}`);
   try {
-    const browser = await puppeteer.launch({
-      executablePath,
-      headless: true,
-      pipe: true,
-      userDataDir: profile,
-      args,
-    });
+    if (user) await chown(profile, user.uid, user.gid);
+    const browser = await puppeteer.launch(howToLaunch(executable, profile, args, user));
     return {
       browser,
       async close() {
@@ -91,9 +88,32 @@ export async function launchChromium(options: LaunchOptions = {}): Promise<Launc
     };
   } catch (error) {
     await rm(profile, { recursive: true, force: true });
+    const said = error instanceof Error ? error.message : String(error);
     throw new Trouble(
       'measuring',
-      `Chromium did not start: ${error instanceof Error ? error.message.split('\n')[0] : String(error)}`,
+      user && /sandbox/i.test(said)
+        ? `Chromium’s sandbox does not start as ${user.name} on this system. Allow unprivileged user namespaces, or unset WISTREL_CHROMIUM_USER: Chromium then runs as root, without a sandbox.`
+        : `Chromium did not start: ${said.split('\n')[0]}`,
     );
   }
+}
+
+function howToLaunch(
+  executable: string,
+  profile: string,
+  args: string[],
+  user: BrowserUser | null,
+): HowToLaunch {
+  const common = { headless: true, pipe: true };
+  if (!user) return { ...common, executablePath: executable, userDataDir: profile, args };
+  const by = asUser(user, executable);
+  const all = puppeteer.defaultArgs({ headless: true, userDataDir: profile, args });
+  return {
+    ...common,
+    executablePath: by.command,
+    args: [...by.args, ...all],
+    ignoreDefaultArgs: true,
+    // It writes below its home, which root’s is not.
+    env: { ...process.env, HOME: profile },
+  };
 }

@@ -1,6 +1,7 @@
 import { EventEmitter } from 'node:events';
 import type { CDPSession, Protocol } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
+import { MOST_REQUESTS } from '../limits.ts';
 import { discoveryOf, NetworkRecorder, toTiming, wireBytesOf } from './network-recorder.ts';
 
 /** A session that says what a test lets it say, as the DevTools protocol would. */
@@ -50,6 +51,22 @@ class ToldSession extends EventEmitter {
 const noSheet = () => false;
 
 describe('what is asked for', () => {
+  it('is recorded up to a number for each document, and it is said where a document asked for more', async () => {
+    const session = await ToldSession.opened();
+    const asksFor = (count: number, from: string) => {
+      session.asks(`${from} page`, `https://quay.test/${from}`, { type: 'Document' });
+      for (let one = 1; one < count; one++)
+        session.asks(`${from} ${one}`, `https://quay.test/${from}/${one}`);
+    };
+    // A page that is used again for other loads, as rehearsing does, begins anew each time.
+    for (const load of ['a', 'b', 'c']) asksFor(MOST_REQUESTS, load);
+    expect(session.recorder.records).toHaveLength(3 * MOST_REQUESTS);
+    expect(session.recorder.isFull).toBe(false);
+    asksFor(MOST_REQUESTS + 2, 'd');
+    expect(session.recorder.records).toHaveLength(4 * MOST_REQUESTS);
+    expect(session.recorder.isFull).toBe(true);
+  });
+
   it('is recorded with its kind; a document in a frame is an embed', async () => {
     const session = await ToldSession.opened();
     session.asks('1', 'https://quay.test/', { type: 'Document' });

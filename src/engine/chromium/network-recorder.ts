@@ -3,6 +3,7 @@ import type { AssetKind } from '../../core/measure/discovery.ts';
 import { PollWatch } from '../../core/measure/polls.ts';
 import type { RequestTiming } from '../../core/measure/run.ts';
 import type { BlockingStatus, Discovery } from '../../core/measure/discovery.ts';
+import { MOST_REQUESTS } from '../limits.ts';
 
 /** One request as the DevTools protocol told it; times are seconds on the browser's monotonic clock. */
 export interface RecordedRequest {
@@ -40,6 +41,20 @@ export class NetworkRecorder {
   #open = new Map<string, RecordedRequest>();
   #lastChange = performance.now();
   #polls = new PollWatch();
+  /** How many requests of the present document are recorded: a page that is used again begins anew. */
+  #ofDocument = 0;
+  #isFull = false;
+
+  /** Whether a document asked for more than is recorded. */
+  get isFull(): boolean {
+    return this.#isFull;
+  }
+
+  /** Hosts that were asked over TLS, with their ports, each once. */
+  get secureHosts(): string[] {
+    const urls = this.#records.map(({ url }) => url).filter((url) => /^(https|wss):/.test(url));
+    return [...new Set(urls.filter((url) => URL.canParse(url)).map((url) => new URL(url).host))];
+  }
 
   /**
    * Starts recording a session. Request ids are unique across sessions: a frame of another site is asked for
@@ -52,6 +67,13 @@ export class NetworkRecorder {
       const key = event.requestId;
       const previous = this.#open.get(key);
       if (previous && !event.redirectResponse) return;
+      const kind = kindOf(event.type, isPage && event.frameId === mainFrame);
+      if (kind === 'document') this.#ofDocument = 0;
+      if (this.#ofDocument >= MOST_REQUESTS) {
+        this.#isFull = true;
+        return;
+      }
+      this.#ofDocument++;
       if (event.redirectResponse && previous) {
         previous.response = event.redirectResponse;
         previous.endedAt = event.timestamp;
@@ -62,7 +84,7 @@ export class NetworkRecorder {
         id: `${key}${previous ? `:${this.#records.length}` : ''}`,
         url: event.request.url,
         method: event.request.method,
-        kind: kindOf(event.type, isPage && event.frameId === mainFrame),
+        kind,
         initiator: event.initiator,
         blocking: BLOCKING[event.renderBlockingBehavior ?? ''] ?? 'non-blocking',
         priority: event.request.initialPriority,

@@ -270,8 +270,10 @@ async function loadTrouble(visit: Visit, error: unknown, url: string, limits: Lo
   const code = /net::(ERR_\w+)/.exec(text)?.[1] ?? '';
   const kept = 'Nothing stored was changed.';
   if (/ERR_CERT|ERR_SSL/.test(code)) {
-    const offer = await readCertificate(new URL(url));
-    const host = new URL(url).host;
+    // Where it was sent on from its address, that is whose certificate it is.
+    const failed = new URL(visit.network.records.findLast(({ kind }) => kind === 'document')?.url ?? url);
+    const offer = await readCertificate(failed);
+    const { host } = failed;
     return offer
       ? new Trouble(
           'certificate',

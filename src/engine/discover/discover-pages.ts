@@ -1,5 +1,6 @@
 import { BUILT_IN_CONDITIONS } from '../../core/measure/conditions.ts';
 import { readSitemap } from '../../core/html/sitemap.ts';
+import { trustedByUser, type AcceptedCertificate } from '../chromium/certificates.ts';
 import { launchChromium } from '../chromium/launch.ts';
 import { LOAD_LIMITS, openVisit, settled } from '../chromium/visit.ts';
 import { stopIfCancelled, Trouble } from '../errors.ts';
@@ -9,7 +10,7 @@ export interface DiscoverRequest {
   url: string;
   /** At most so many pages. */
   limit: number;
-  accepted: readonly { host: string; publicKeyHash: string }[];
+  accepted: readonly AcceptedCertificate[];
   onProgress?: (step: string, done: number, of: number) => void;
   signal?: AbortSignal;
 }
@@ -58,6 +59,7 @@ export async function discoverPages(request: DiscoverRequest): Promise<FoundPage
               `${url} could not be read (${/net::(\w+)/.exec(error.message)?.[1] ?? 'no answer'}). Nothing was added.`,
             );
           });
+        await trustedByUser(visit.network.secureHosts, request.accepted);
         if (!response || response.status() >= 400)
           throw new Trouble(
             'measuring',

@@ -7,7 +7,8 @@ import {
   type FoldSet,
   type FoldSheet,
 } from '../../core/fold/fold-css.ts';
-import { restOf, type RestMode } from '../../core/fold/late-rest.ts';
+import { restOf } from '../../core/fold/late-rest.ts';
+import type { RestMode } from '../../core/fold/rest-mode.ts';
 import type { LateProof, LateRest, StoredAnswers } from '../../core/fold/record.ts';
 import { breakpointsIn, questionsOf, type SheetQuestions } from '../../core/fold/sheet-index.ts';
 import {

@@ -11,7 +11,7 @@ import { NOTHING_OBSERVED, type Capture, type Exchange } from '../../core/measur
 import { readEntry, serverTimes, type ReadEntry } from '../../core/har/read-har.ts';
 import { readHtml } from '../../core/html/document.ts';
 import { headerOf } from '../../core/measure/headers.ts';
-import { BODY_LIMIT, CAPTURE_LIMIT } from '../capture/join-loads.ts';
+import { MOST_REQUESTS, tooLarge } from '../limits.ts';
 import { Trouble } from '../errors.ts';
 
 const require = createRequire(import.meta.url);
@@ -72,12 +72,12 @@ class Collector {
   add(value: unknown): void {
     const read: ReadEntry | null = readEntry(value);
     if (!read) return;
+    if (this.#entries.length === MOST_REQUESTS)
+      throw new Error(`it holds more than ${MOST_REQUESTS} requests`);
     let hash: string | null = null;
     const { body } = read;
-    if (body && body.length > BODY_LIMIT)
-      this.#notes.push(`${read.exchange.url} is over 25 MB; it is left out.`);
-    else if (body && this.#total + body.length > CAPTURE_LIMIT)
-      this.#notes.push(`${read.exchange.url} would make the capture larger than 250 MB; it is left out.`);
+    const why = body && tooLarge(body.length, this.#total);
+    if (why) this.#notes.push(`${read.exchange.url} ${why}; it is left out.`);
     else if (body && (body.length > 0 || read.exchange.status === 200)) {
       this.#total += body.length;
       hash = createHash('sha256').update(body).digest('hex');

@@ -12,6 +12,18 @@ const cancel = new AbortController();
 const send = (message: FromJob) =>
   new Promise<void>((resolve) => (process.connected ? process.send?.(message, () => resolve()) : resolve()));
 
+const tellTrouble = (error: unknown) => {
+  const trouble = cancel.signal.aborted ? cancelled() : inPlainWords(error);
+  return send({
+    type: 'trouble',
+    kind: trouble.kind,
+    message: trouble.message,
+    certificate: trouble.certificate,
+  });
+};
+
+// What the browser's driver throws where nobody can catch it ends the work as well.
+process.on('uncaughtException', (error) => void tellTrouble(error).finally(() => process.exit(1)));
 process.on('disconnect', () => process.exit(1));
 process.on('SIGTERM', () => {
   cancel.abort();
@@ -20,14 +32,6 @@ process.on('SIGTERM', () => {
 process.once('message', (order: Order) => {
   carryOut(order, (step, done, of) => void send({ type: 'progress', step, done, of }), cancel.signal)
     .then((result) => send({ type: 'result', result }))
-    .catch((error: unknown) => {
-      const trouble = cancel.signal.aborted ? cancelled() : inPlainWords(error);
-      return send({
-        type: 'trouble',
-        kind: trouble.kind,
-        message: trouble.message,
-        certificate: trouble.certificate,
-      });
-    })
+    .catch(tellTrouble)
     .finally(() => process.exit(0));
 });

@@ -1,5 +1,6 @@
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { AcceptedCertificate } from '../chromium/certificates.ts';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import type { Capture } from '../../core/measure/exchange.ts';
 import type { RequestTiming } from '../../core/measure/run.ts';
@@ -53,7 +54,7 @@ export type Order =
       pageName: string;
       url: string;
       limit: number;
-      accepted: { host: string; publicKeyHash: string }[];
+      accepted: AcceptedCertificate[];
     }
   | { kind: 'read-har'; pageName: string; path: string }
   | ({ kind: 'fold'; pageName: string } & Omit<FoldRequest, 'onProgress' | 'signal'>)
@@ -66,6 +67,8 @@ export type Order =
       rehearsal: Rehearsal | null;
       /** Carry out rules that are refused otherwise. */
       evenIllegal?: boolean;
+      /** Another plan, in the place of the page as is. */
+      against?: Plan;
     } & TimedPlan)
   | ({
       kind: 'navigation';
@@ -86,7 +89,7 @@ interface LivePage {
   pageName: string;
   url: string;
   conditions: Conditions;
-  accepted: { host: string; publicKeyHash: string }[];
+  accepted: AcceptedCertificate[];
   visit: VisitSettings;
   ownClock: boolean;
 }
@@ -282,15 +285,26 @@ async function measureLive(order: OrderOf<'measure'>, say: Say, watch: Watch): P
 }
 
 async function holdTrial(order: OrderOf<'trial'>, say: Say, watch: Watch): Promise<ResultOf<'trial'>> {
-  const { kind: _kind, requests: _requests, plan, fold, next, evenIllegal = false, ...request } = order;
+  const {
+    kind: _kind,
+    requests: _requests,
+    plan,
+    fold,
+    next,
+    evenIllegal = false,
+    against,
+    ...request
+  } = order;
   const scene = sceneOfOrder(order);
   const treated = applyPlan(scene, plan, { evenIllegal });
-  const asIs = applyPlan(scene, { ...plan, rules: [] });
-  const billed = { ...request, assets: scene.page, treated, fold };
+  const asIs = applyPlan(scene, against ?? { ...plan, rules: [] }, { evenIllegal });
+  // What is left is told beside the page as is.
+  const billed = against ? null : { ...request, assets: scene.page, treated, fold };
   const answers = next?.answers ?? [];
   const trial = await runTrial({
     ...request,
     asIs,
+    isAsIs: against === undefined,
     treated,
     answers,
     billed,

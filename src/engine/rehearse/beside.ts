@@ -8,6 +8,7 @@ import {
   joined,
   maskOf,
   NO_MASK,
+  wasLost,
   withRaces,
   type Difference,
   type Mask,
@@ -68,6 +69,8 @@ interface Unrest {
 interface SteadyLook extends Look {
   /** Where its picture shows that, in its own pixels. */
   unsteady: readonly RestlessArea[];
+  /** The page with that. */
+  raw: Pick<Look, 'before' | 'after'>;
 }
 
 /** What something that was done came to as authored. */
@@ -185,7 +188,25 @@ export class Beside {
     if (differences.length === 0 || setting.order.failing || setting.order === AS_RECORDED)
       return differences;
     const recorded = await this.#authoredLook({ ...setting, order: AS_RECORDED });
-    return (await compare(setting, recorded, treated, mask)).length === 0 ? [] : differences;
+    if ((await compare(setting, recorded, treated, mask)).length === 0) return [];
+    return (await this.#isAnsweredLater(setting, { authored, recorded, treated }, mask)) ? [] : differences;
+  }
+
+  /**
+   * Whether an early tap that the page as authored loses is answered as treated: then the page is what it becomes
+   * where it is clicked once more at rest. What the tap did by itself, as a link that leads down the page, it did in both.
+   */
+  async #isAnsweredLater(
+    setting: Setting,
+    { authored, recorded, treated }: Record<'authored' | 'recorded' | 'treated', SteadyLook>,
+    mask: DeviceMask,
+  ): Promise<boolean> {
+    if (setting.deed.kind !== 'early tap' || !authored.raw.after || !recorded.raw.after) return false;
+    const { raw: untouched } = await this.#authoredLook(this.#plain(setting));
+    const atRest = { before: recorded.raw.before, after: recorded.raw.after };
+    if (!wasLost(untouched.before, authored.raw.after, atRest)) return false;
+    const again = await this.#look(this.#authoredArm, setting, true);
+    return (await compare(setting, again, treated, mask)).length === 0;
   }
 
   #mask(setting: Setting): Promise<DeviceMask> {
@@ -284,7 +305,8 @@ export class Beside {
     return known;
   }
 
-  async #look(arm: Arm, setting: Setting): Promise<SteadyLook> {
+  /** @param again what was tapped early is clicked once more at rest */
+  async #look(arm: Arm, setting: Setting, again = false): Promise<SteadyLook> {
     const { device, order, deed } = setting;
     const errors: string[] = [];
     const { touch } = device;
@@ -298,7 +320,7 @@ export class Beside {
         early: async (visit) => {
           if (deed.kind === 'early tap') isDone = await tap(visit, deed.on, touch);
         },
-        act: (visit, gates) => look(visit, gates, errors, { deed, touch, isDone }),
+        act: (visit, gates) => look(visit, gates, errors, { deed, touch, isDone, again }),
       }),
     );
     if (arm !== this.#authoredArm) this.#early.set(maskKey(setting), isDone);
@@ -308,6 +330,7 @@ export class Beside {
       before: steadied(seen.before, sorts),
       after: seen.after && steadied(seen.after, sorts),
       unsteady: unsteadyOn(seen.picture, sorts),
+      raw: { before: seen.before, after: seen.after },
     };
   }
 }

@@ -38,6 +38,8 @@ export interface Doing {
   touch: boolean;
   /** It was done already, before the page rested. */
   isDone: boolean;
+  /** What was tapped then is clicked once more, as a script clicks. */
+  again: boolean;
 }
 
 /** Looks at a page that rests, and where something is done, once more after that. */
@@ -45,7 +47,7 @@ export async function look(
   visit: Visit,
   gates: Gatekeeper,
   errors: readonly string[],
-  { deed, touch, isDone }: Doing,
+  { deed, touch, isDone, again }: Doing,
 ): Promise<Look> {
   const outcome = () => outcomeOf(visit, gates, errors, deed.kind === 'scroll');
   const before = await outcome();
@@ -57,6 +59,8 @@ export async function look(
   let failed: string | null = null;
   if (deed.kind === 'own') failed = await goThrough(visit, gates, deed.check, touch);
   else if (!isDone) await perform(visit, gates, deed, touch);
+  else if (again && deed.kind === 'early tap')
+    await gates.whileTouched(() => visit.inPage.call('clickOn', deed.on));
   await rest(visit, gates);
   const whole = deed.kind === 'scroll';
   // Both pages are looked at from the same place.

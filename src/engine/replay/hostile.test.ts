@@ -11,7 +11,6 @@ const answered = (path: string, over: Partial<Exchange>) =>
 
 let server: ReplayServer;
 let port: number;
-let preview: string;
 
 beforeAll(async () => {
   server = new ReplayServer({
@@ -40,7 +39,6 @@ beforeAll(async () => {
   });
   const [host] = await server.listen();
   port = host!.listen;
-  preview = await server.preview('as is');
 });
 afterAll(() => server.close());
 
@@ -58,11 +56,9 @@ function asked(line: string, at: number): Promise<string> {
 }
 
 it('refuses what asks for nothing that a capture holds, and goes on', async () => {
-  for (const at of [port, Number(new URL(preview).port)]) {
-    for (const line of ['OPTIONS *', 'GET http://[', 'GET http://elsewhere.test/', 'GET //['])
-      expect(await asked(line, at), line).toMatch(/^HTTP\/1\.1 (400|404|504|502)/);
-    expect(await asked('GET /', at)).toBe('HTTP/1.1 200 OK');
-  }
+  for (const line of ['OPTIONS *', 'GET http://[', 'GET http://elsewhere.test/', 'GET //['])
+    expect(await asked(line, port), line).toMatch(/^HTTP\/1\.1 (400|404|504|502)/);
+  expect(await asked('GET /', port)).toBe('HTTP/1.1 200 OK');
 });
 
 it('answers with what can be sent of statuses and headers that no server may send', async () => {

@@ -49,7 +49,6 @@ export type ToReplay =
   | { type: 'arm'; name: string }
   | { type: 'add-arm'; arm: ArmFiles }
   | { type: 'report' }
-  | { type: 'preview'; arm: string }
   | { type: 'close' };
 
 /** A message with the number that its answer carries: what takes longer may be answered later. */
@@ -63,5 +62,4 @@ export type FromReplay =
   | { type: 'ready'; hosts: ReplayedHost[]; encodingDeviation: number; pid: number }
   | { type: 'done' }
   | { type: 'report'; report: ReplayReport }
-  | { type: 'preview'; url: string }
   | { type: 'failed'; message: string };

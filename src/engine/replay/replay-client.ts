@@ -179,13 +179,6 @@ export class Replay {
     return this.#plainHosts.has(new URL(url).host) ? url.replace(/^https:/, 'http:') : url;
   }
 
-  /** Serves an arm for looking at by hand; gives its address. */
-  async preview(arm: string): Promise<string> {
-    const answer = await this.#ask({ type: 'preview', arm });
-    if (answer.type !== 'preview') throw new Trouble('measuring', 'The treated page could not be served.');
-    return answer.url;
-  }
-
   async close(): Promise<void> {
     this.#browsers = [];
     if (this.#hasEnded) return;

@@ -22,8 +22,6 @@ async function obey(message: ToReplay): Promise<FromReplay> {
       return { type: 'done' };
     case 'report':
       return { type: 'report', report: server?.report() ?? { notes: [], latenessMs: [], sentBytes: 0 } };
-    case 'preview':
-      return { type: 'preview', url: await server!.preview(message.arm) };
     case 'close':
       server?.close();
       setImmediate(() => process.exit(0));

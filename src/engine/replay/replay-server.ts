@@ -9,7 +9,6 @@ import { encodeNear } from './encode.ts';
 import { isNotModified, moveDates } from './headers.ts';
 import { answering, listenOn, orRefuse } from './listen.ts';
 import type { ArmFiles, ReplayedHost, ReplayLoad, ReplayReport } from './messages.ts';
-import { servePreview } from './preview-server.ts';
 import { isText, replaceOrigins } from './origins.ts';
 import { ResponseScheduler } from './response-scheduler.ts';
 import { Shaper } from './shaper.ts';
@@ -118,14 +117,6 @@ export class ReplayServer {
     this.#sockets.add(socket);
     socket.on('close', () => this.#sockets.delete(socket));
     socket.on('error', () => undefined);
-  }
-
-  /** Serves one arm for looking at by hand; gives its address. */
-  async preview(arm: string): Promise<string> {
-    const { exchanges, documentUrl } = this.#load;
-    const { url, servers } = await servePreview(this.#archive(arm), exchanges, documentUrl);
-    this.#servers.push(...servers);
-    return url;
   }
 
   #answer(

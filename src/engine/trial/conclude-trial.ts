@@ -66,11 +66,10 @@ export async function checksOf(request: TrialRequest, held: Held): Promise<Trial
     unexplainedRequests: unexplained(loads.asIs, loads.treated),
     failedRequests: failedOnlyTreated(askedIn(loads.asIs), askedIn(loads.treated)),
     // What only a touch brings about was asked for in one as-is load alone: too few to miss it by.
-    missingRequests: missingTreated(
-      askedIn(runs.map((run) => run.asIs)),
-      askedIn(loads.treated),
-      takenOutBy(request.treated, loads.asIs),
-    ),
+    missingRequests: missingTreated(askedIn(runs.map((run) => run.asIs)), askedIn(loads.treated), [
+      ...takenOutBy(request.treated, loads.asIs),
+      ...newIn(request.asIs),
+    ]),
     rehearsal: request.rehearsal && {
       held: request.rehearsal.held,
       of: request.rehearsal.held + request.rehearsal.left.length,
@@ -90,7 +89,7 @@ export async function concludeTrial(
   const { runs, pairs, warm, setting } = held;
   const both = finalPictures(held);
   const checks = { ...(await checksOf(request, held)), otherDevice };
-  const result = judge(pairs, checks, request.pageName, tailsOf(request.pairs));
+  const result = judge(pairs, checks, request, tailsOf(request.pairs));
   const shownPair = medianPair(pairs, result.headline);
   const arm = (id: ArmId, key: 'asIs' | 'treated', finalPicture: Uint8Array | null): TrialArm => {
     const metrics = pairs.map((pair) => pair[key]);
@@ -145,6 +144,11 @@ function medianPair(pairs: readonly Pair[], headline: TrialResult['headline']): 
 }
 
 /** What rules take out, with all that it made the page ask for. */
+/** Files that only the other plan needs are not missed. */
+function newIn({ files }: TreatedPage): string[] {
+  return files.flatMap(({ url, isNew }) => (isNew ? [url] : []));
+}
+
 function takenOutBy({ takenOut }: TreatedPage, asIs: readonly TimedLoad[]): string[] {
   const requests = asIs.flatMap(({ observation }) => observation.requests);
   return [...new Set(takenOut.flatMap((url) => [url, ...broughtBy(requests, url)]))];

@@ -29,48 +29,65 @@ const LONGEST_MS = 900_000;
  * is earlier is then held under the conditions of the other kind of device as well.
  */
 export async function runTrial(request: TrialRequest): Promise<Trial> {
-  const held = await holdPairs(request, '');
-  return concludeTrial(request, held, request.bothDevices ? await onOtherDevice(request, held) : null);
+  const there = request.bothDevices ? elsewhere(request) : null;
+  const held = await holdPairs(request, { where: '', before: 0, after: there ? leastSteps(there) : 0 });
+  return concludeTrial(request, held, there && (await onOtherDevice(request, held, there)));
 }
 
 /** The same bytes and plan on the other kind of device; null where the plan is not earlier on this one. */
-async function onOtherDevice(request: TrialRequest, here: Held): Promise<OtherDevice | null> {
-  const { paint } = judge(
-    here.pairs,
-    await checksOf(request, here),
-    request.pageName,
-    tailsOf(request.pairs),
-  );
+async function onOtherDevice(
+  request: TrialRequest,
+  here: Held,
+  there: TrialRequest,
+): Promise<OtherDevice | null> {
+  const { paint } = judge(here.pairs, await checksOf(request, here), request, tailsOf(request.pairs));
   if (paint.verdict !== 'earlier') return null;
-  const there: TrialRequest = {
+  const held = await holdPairs(
+    { ...there, yardstick: here.setting.yardstick },
+    { where: `On ${deviceName(there.conditions)}: `, before: stepsOf(here.pairs.length), after: 0 },
+  );
+  const result = judge(held.pairs, await checksOf(there, held), there, tailsOf(there.pairs));
+  return otherDeviceOf(there.conditions, held.pairs, result, held.setting.quality.tooBusy);
+}
+
+/** The same trial, to be held on the other kind of device. */
+function elsewhere(request: TrialRequest): TrialRequest {
+  return {
     ...request,
     conditions: otherConditions(request.conditions),
     pairs: request.pairs === 'until clear' ? OTHER_DEVICE_PAIRS : request.pairs,
     // What it becomes was rehearsed on both.
     rehearsal: null,
-    yardstick: here.setting.yardstick,
   };
-  const held = await holdPairs(there, `On ${deviceName(there.conditions)}: `);
-  const result = judge(held.pairs, await checksOf(there, held), there.pageName, tailsOf(there.pairs));
-  return otherDeviceOf(there.conditions, held.pairs, result);
 }
 
-/** @param where begins what is told of each step */
-function holdPairs(request: TrialRequest, where: string): Promise<Held> {
-  const say = request.onProgress ?? (() => undefined);
+/** Each arm once to warm up, and once in each pair. */
+const stepsOf = (pairs: number) => 2 + pairs * 2;
+const leastSteps = (request: TrialRequest) => stepsOf(pairsWanted(request.pairs, []));
+
+/** Where some pairs stand among all that a trial takes: steps before and after them, and how each begins in words. */
+interface Part {
+  where: string;
+  before: number;
+  after: number;
+}
+
+function holdPairs(request: TrialRequest, { where, before, after }: Part): Promise<Held> {
   const seed = request.seed ?? Math.floor(Math.random() * 2 ** 31) + 1;
   const order = roundOrder([AS_IS, TREATED], seed);
   const began = performance.now();
   let wanted = pairsWanted(request.pairs, []);
-  const steps = () => wanted * 2 + 2;
+  const say = (step: string, done: number) =>
+    request.onProgress?.(where + step, before + done, before + stepsOf(wanted) + after);
   const { documentUrl } = request.capture;
+  const nameOf = (arm: ArmId) => armName(arm, request.isAsIs);
   const arms = [
     { name: AS_IS, overrides: overridesOf(documentUrl, request.asIs, request.answers) },
     { name: TREATED, overrides: overridesOf(documentUrl, request.treated, request.answers) },
   ];
   return Lab.with({ ...request, arms }, async (lab) => {
     const warmUp = async (arm: ArmId, step: number) => {
-      say(`${where}Warming up: ${armName(arm)}`, step, steps());
+      say(`Warming up: ${nameOf(arm)}`, step);
       return (await lab.load(arm, { windowMs: null, wantFinalPicture: true })).first;
     };
     const warm = { asIs: await warmUp(AS_IS, 0), treated: await warmUp(TREATED, 1) };
@@ -89,11 +106,7 @@ function holdPairs(request: TrialRequest, where: string): Promise<Held> {
       onLoad(arm, { round, turn, madeAgain }) {
         const again = madeAgain ? `, ${madeAgain} made again` : '';
         const more = request.pairs === 'until clear' ? ' or more' : '';
-        say(
-          `${where}Pair ${round + 1} of ${wanted}${more}${again}: ${armName(arm)}`,
-          2 + round * 2 + turn,
-          steps(),
-        );
+        say(`Pair ${round + 1} of ${wanted}${more}${again}: ${nameOf(arm)}`, stepsOf(round) + turn);
       },
       ...(request.signal ? { signal: request.signal } : {}),
     });

@@ -19,8 +19,10 @@ export interface TrialRequest {
   bodies: Bodies;
   state: VisitState | null;
   yardstick: Yardstick | null;
-  /** The page with an empty plan: it takes the same way as the treated one. */
+  /** The page with an empty plan, or another one that it is held against: it takes the same way as the treated one. */
   asIs: TreatedPage;
+  /** Whether that is the page as it is. */
+  isAsIs: boolean;
   treated: TreatedPage;
   /** What other pages' captures answer, for what is asked for ahead. */
   answers: readonly NextAnswer[];

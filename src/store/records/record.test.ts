@@ -1,7 +1,9 @@
 import * as v from 'valibot';
 import { describe, expect, it } from 'vitest';
+import { holdsThere } from '../../core/trial/other-device.ts';
 import { CAPTURE } from './capture.ts';
 import { recordKind } from './record.ts';
+import { TRIAL } from './trial.ts';
 
 describe('a record', () => {
   const NOTE = recordKind<{ text: string; lines: number }>({
@@ -56,4 +58,27 @@ it('a capture of the first version tells of fonts what every other one does', ()
     observations.scriptUsage,
     observations.imagesBelow,
   ]).toEqual([[], [], [], []]);
+});
+
+it.each([
+  [null, { paint: null, speedIndex: null }],
+  ['the final pictures differ', { paint: 'the final pictures differ', speedIndex: null }],
+])('a trial that was held on both devices before tells what was withheld there as now: %s', (before, now) => {
+  const paint = { pairs: 8, differenceMs: -90, low: -120, high: -60, verdict: 'earlier' };
+  const there = { conditions: {}, headline: 'firstPaintMs', paint, speedIndex: paint, worse: [], breaks: [] };
+  const { checks, result } = TRIAL.read({
+    recordVersion: 5,
+    arms: [],
+    result: { verdict: 'earlier', headline: 'firstPaintMs', sentence: 'Earlier.', otherDevice: 'holds' },
+    checks: { consoleErrors: {}, otherDevice: { ...there, withheld: before } },
+  });
+  expect(checks.otherDevice).toMatchObject({ tooBusy: false, withheld: now });
+  expect(holdsThere(checks.otherDevice!)).toBe(before === null);
+  expect(result).not.toHaveProperty('otherDevice');
+});
+
+it('a trial that was held on one device before stays one', () => {
+  const result = { verdict: 'earlier', headline: 'firstPaintMs', sentence: 'Earlier.' };
+  const stored = { recordVersion: 5, arms: [], result, checks: { otherDevice: null } };
+  expect(TRIAL.read(stored).checks.otherDevice).toBeNull();
 });

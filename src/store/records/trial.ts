@@ -3,10 +3,11 @@ import type { Metrics, MetricSpreads } from '../../core/measure/metrics.ts';
 import type { AnyYardstick } from '../../core/measure/yardstick.ts';
 import type { ArmId } from '../../core/trial/arms.ts';
 import type { PairsWish } from '../../core/trial/looks.ts';
+import type { OtherDevice } from '../../core/trial/other-device.ts';
 import type { Break, BreakKind } from '../../core/trial/breaks.ts';
 import type { TrialChecks, TrialResult } from '../../core/trial/verdict.ts';
 import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
-import { recordKind } from './record.ts';
+import { isRecord, recordKind } from './record.ts';
 
 /** A trial without its pictures. */
 export interface TrialRecord {
@@ -49,6 +50,16 @@ function withDeeds(checks: unknown): unknown {
   return { ...rest, rehearsal: rehearsal ? { ...rehearsal, deeds: [] } : null };
 }
 
+/** Whether others used the machine then was not noted. */
+function withBothWithheld(checks: unknown): unknown {
+  const { otherDevice, ...rest } = checks as Partial<TrialChecks>;
+  if (!otherDevice) return { ...rest, otherDevice: null };
+  const withheld: unknown = otherDevice.withheld;
+  const both = isRecord(withheld) ? withheld : { paint: withheld, speedIndex: null };
+  const { tooBusy = false } = otherDevice as Partial<OtherDevice>;
+  return { ...rest, otherDevice: { ...otherDevice, tooBusy, withheld: both } };
+}
+
 export const TRIAL = recordKind<TrialRecord>({
   what: 'A trial',
   todo: 'Hold it again.',
@@ -64,11 +75,12 @@ export const TRIAL = recordKind<TrialRecord>({
     // What got better was in the table alone.
     ({ result, ...before }) => ({ ...before, result: { ...(result as object), better: [] } }),
     // Nothing was tried on the other kind of device.
-    ({ result, checks, ...before }) => ({
-      ...before,
-      result: { ...(result as object), otherDevice: 'not tried' },
-      checks: { ...(checks as object), otherDevice: null },
-    }),
+    ({ checks, ...before }) => ({ ...before, checks: { ...(checks as object), otherDevice: null } }),
+    // Of the other kind of device it was told why its paint was withheld alone; and whether it holds there, twice.
+    ({ result, checks, ...before }) => {
+      const { otherDevice: _derived, ...judged } = result as Record<string, unknown>;
+      return { ...before, result: judged, checks: withBothWithheld(checks) };
+    },
   ],
   shape: v.looseObject({
     arms: v.array(v.looseObject({ id: v.string(), spreads: v.looseObject({}) })),

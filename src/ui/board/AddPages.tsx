@@ -4,6 +4,7 @@ import Checkbox from '@mui/material/Checkbox';
 import TextField from '@mui/material/TextField';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { OWN_HEADER } from '@/own-header';
 import type { Job } from '@/store/jobs';
 import { call } from '../api';
 
@@ -160,7 +161,7 @@ export function AddHar({ conditionsId, onDone }: { conditionsId: string; onDone:
     mutationFn: async () => {
       const response = await fetch(
         `/api/har?conditions=${conditionsId}&name=${encodeURIComponent(file!.name)}`,
-        { method: 'POST', body: file },
+        { method: 'POST', body: file, headers: { [OWN_HEADER]: '1' } },
       );
       if (!response.ok) throw new Error(((await response.json()) as { error: string }).error);
     },

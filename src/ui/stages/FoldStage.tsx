@@ -2,9 +2,9 @@
 import Button from '@mui/material/Button';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { REST_WORDS } from '@/core/fold/late-rest';
+import { REST_WORDS } from '@/core/fold/rest-mode';
 import { whyKept } from '@/core/fold/why-kept';
-import { fileNameOf } from '@/core/path/party';
+import { fileNameOf } from '@/core/path/names';
 import { bytes, count } from '@/core/path/words';
 import { downloadName } from '@/core/words/download-name';
 import type { FoldView } from '@/usecases/fold-view';

@@ -20,6 +20,6 @@ export const discover = jobKind({
   async run({ database, job, carry }, { url, limit }) {
     const accepted = await acceptedCertificates(database);
     const { found } = await carry({ kind: 'discover', pageName: url, url, limit, accepted });
-    await keepResult(database, job.id, { found });
+    return { keep: (queries) => keepResult(queries, job.id, { found }) };
   },
 });

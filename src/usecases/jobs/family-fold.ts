@@ -10,6 +10,6 @@ export const familyFold = jobKind({
   startedFor: 'a page',
   input: NO_INPUT,
   async run(work) {
-    await makeFamilyFold(work.database, await pageOf(work), (name) => work.carryFor(name));
+    return makeFamilyFold(work.database, await pageOf(work), (name) => work.carryFor(name));
   },
 });

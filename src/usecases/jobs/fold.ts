@@ -11,6 +11,6 @@ export const fold = jobKind({
   input: NO_INPUT,
   async run(work) {
     const page = await pageOf(work);
-    await makeFold(work.database, page, work.carry, await answersOfFamily(work.database, page));
+    return makeFold(work.database, page, work.carry, await answersOfFamily(work.database, page));
   },
 });

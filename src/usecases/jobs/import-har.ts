@@ -6,7 +6,7 @@ import { setJobPage } from '../../store/jobs.ts';
 import { DEFAULT_SETTINGS } from '../../store/settings.ts';
 import { ensurePage } from '../../store/sites.ts';
 import { deleteUpload, hasUpload } from '../../store/uploads.ts';
-import { keepMeasurement } from '../keep.ts';
+import { keepingMeasurement, type Keep } from '../keep.ts';
 import { withUploadAsFile } from '../uploads.ts';
 import { jobKind } from './kind.ts';
 
@@ -26,9 +26,8 @@ export const importHar = jobKind({
     );
     const page = await ensurePage(database, capture.url, capture.title || capture.url);
     await setJobPage(database, job.id, page.id);
-    if (!canReplay)
-      await database.transaction((queries) => addCapture(queries, page.id, capture, bodies, null));
-    else {
+    let keep: Keep<unknown> = (queries) => addCapture(queries, page.id, capture, bodies, null);
+    if (canReplay) {
       const { measurement } = await carry({
         kind: 'replay',
         pageName: page.name,
@@ -40,9 +39,14 @@ export const importHar = jobKind({
         returnVisits: false,
         yardstick: await latestYardstick(database),
       });
-      await keepMeasurement(database, page.id, conditions, { capture, bodies, state: null, measurement });
+      keep = keepingMeasurement(page.id, conditions, { capture, bodies, state: null, measurement });
     }
-    // Until all of it is stored the file is needed: it may have to be tried again.
-    await deleteUpload(database, uploadId);
+    return {
+      async keep(queries) {
+        await keep(queries);
+        // Until all of it is stored the file is needed: it may have to be tried again.
+        await deleteUpload(queries, uploadId);
+      },
+    };
   },
 });

@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import { Trouble } from '../../engine/errors.ts';
-import type { Database } from '../../store/database.ts';
+import type { Database, Queries } from '../../store/database.ts';
 import type { Job } from '../../store/jobs.ts';
 import { findPage, type Page } from '../../store/sites.ts';
 import type { Carry } from '../carry.ts';
@@ -19,6 +19,14 @@ export interface Work {
   read: Read;
 }
 
+/** What a job came to. */
+export interface Outcome {
+  /** Keeps it: in one transaction with the job's end, so that neither is there without the other. */
+  keep(queries: Queries): Promise<unknown>;
+  /** What follows from it once it is kept. */
+  afterwards?(): Promise<void>;
+}
+
 /** Which screens show something else once a job of a kind has ended. */
 export type Refreshes = 'nothing' | 'its page' | 'every page';
 
@@ -34,12 +42,12 @@ export interface JobKind<I> {
   startedFor: 'a page' | 'many pages' | 'itself';
   /** What it is given beside its page and conditions. */
   input: v.GenericSchema<unknown, I>;
-  /** Does the work and keeps what came of it. @throws Trouble in plain words */
-  run(work: Work, input: I): Promise<void>;
+  /** Does the work. @returns what is still to be kept of it, if anything. @throws Trouble in plain words */
+  run(work: Work, input: I): Promise<Outcome | null>;
 }
 
 /** A kind whose input is checked when its work begins. */
-export type AnyJobKind = Omit<JobKind<never>, 'input' | 'run'> & { run(work: Work): Promise<void> };
+export type AnyJobKind = Omit<JobKind<never>, 'input' | 'run'> & { run(work: Work): Promise<Outcome | null> };
 
 /** Kinds that are given nothing beside their page. */
 export const NO_INPUT = v.nullable(v.object({}));
@@ -50,7 +58,7 @@ export function jobKind<I>({ input, run, ...rest }: JobKind<I>): AnyJobKind {
     async run(work) {
       const given = v.safeParse(input, work.job.input);
       if (!given.success) throw new Trouble('input', given.issues[0].message);
-      await run(work, given.output);
+      return run(work, given.output);
     },
   };
 }

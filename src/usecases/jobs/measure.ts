@@ -1,8 +1,12 @@
 import { latestYardstick } from '../../store/conditions.ts';
-import { settingsOf, visitOf } from '../../store/settings.ts';
+import { Trouble } from '../../engine/errors.ts';
+import { areSecretsLost, settingsOf, visitOf } from '../../store/settings.ts';
 import { acceptedCertificates } from '../../store/sites.ts';
-import { keepMeasurement } from '../keep.ts';
+import { keepingMeasurement } from '../keep.ts';
 import { jobKind, NO_INPUT, pageOf } from './kind.ts';
+
+const LOST =
+  'What you gave to be signed in with cannot be read here: its keys are not in a backup. Nothing stored was changed. Give it again under “How it is measured”, or save that without it to measure as any visitor.';
 
 /** Captures the live page and measures what was captured in replay. */
 export const measure = jobKind({
@@ -15,6 +19,8 @@ export const measure = jobKind({
   async run(work) {
     const { database, conditions, carry, read } = work;
     const page = await pageOf(work);
+    // As a visitor it would be another page than the one that was asked for.
+    if (await areSecretsLost(database, page.id)) throw new Trouble('input', LOST);
     const [accepted, settings, visit, yardstick] = await Promise.all([
       acceptedCertificates(database),
       settingsOf(database, page.id),
@@ -33,7 +39,9 @@ export const measure = jobKind({
       visit,
       yardstick,
     });
-    await keepMeasurement(database, page.id, conditions, result);
-    await read('rebind plan', page.id, conditions.id);
+    return {
+      keep: keepingMeasurement(page.id, conditions, result),
+      afterwards: () => read('rebind plan', page.id, conditions.id),
+    };
   },
 });

@@ -51,6 +51,6 @@ export const navigation = jobKind({
       foldHash: foldMark(replayed.fold),
       conditions,
     };
-    await database.transaction((queries) => keepNavigation(queries, page.id, of, found));
+    return { keep: (queries) => keepNavigation(queries, page.id, of, found) };
   },
 });

@@ -12,6 +12,8 @@ export const rehearse = jobKind({
   input: NO_INPUT,
   async run(work) {
     const { page, start, replayed } = await replayedPage(work);
+    // What rehearsing showed is kept as it ends: whatever asks for the same finds it.
     await rehearsed(work.database, { pageId: page.id, ...replayed }, start, work.carry);
+    return null;
   },
 });

@@ -28,6 +28,6 @@ export const ruleGains = jobKind({
       rounds: ROUNDS,
     });
     const of = { captureId, plan, foldHash: foldMark(replayed.fold), conditions };
-    await database.transaction((queries) => keepRuleGains(queries, page.id, of, gains));
+    return { keep: (queries) => keepRuleGains(queries, page.id, of, gains) };
   },
 });

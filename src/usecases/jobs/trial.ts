@@ -1,7 +1,7 @@
 import type { PairsWish } from '../../core/trial/looks.ts';
 import { latestYardstick } from '../../store/conditions.ts';
 import { foldMark } from '../fold-hash.ts';
-import { keepTrial } from '../keep.ts';
+import { keepingTrial } from '../keep.ts';
 import { jobKind, NO_INPUT } from './kind.ts';
 import { rehearsedPage } from './replayed-page.ts';
 
@@ -38,6 +38,6 @@ export const trial = jobKind({
       ownPlan: own,
       foldHash: foldMark(replayed.fold),
     };
-    await keepTrial(database, page.id, of, result);
+    return { keep: await keepingTrial(page.id, of, result) };
   },
 });

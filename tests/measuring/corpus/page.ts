@@ -6,12 +6,14 @@ export interface CorpusPage {
   files?: Record<string, string>;
   policies?: string[];
   type?: string;
-  /** What it says as authored: a corpus page that says something else is made wrong. */
   /** No fold CSS was made for it. */
   noFold?: true;
+  /** What it says as authored: a corpus page that says something else is made wrong. */
   says: string;
   /** The strongest legal treatment of an asset, by its address or how its text begins ("inline: var …"), as its maker knows it; of one that no plan may touch, as-authored. */
   strongest?: Record<string, string>;
+  /** What its developer chooses, though nobody recommends it: each asset with its treatment, and what goes with it. */
+  chosen?: Record<string, { treatment: string; together: string[] }>;
 }
 
 /** A page around a body whose sentence is an expression. */

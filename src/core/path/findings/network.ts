@@ -3,7 +3,8 @@ import { contentEncodingOf, headerOf, headersOf, lifetimeOf } from '../../measur
 import { readServerTiming } from '../../measure/server-timing.ts';
 import { PACKET_BYTES } from '../../network/link.ts';
 import type { MapAsset } from '../map.ts';
-import { hostOf, ownerOf } from '../party.ts';
+import { hostOf } from '../names.ts';
+import { ownerOf } from '../party.ts';
 import type { FindingInput, FoundFact } from './finding.ts';
 
 const TEXT = /^text\/|javascript|json|xml|svg/;

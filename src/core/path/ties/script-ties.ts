@@ -1,7 +1,7 @@
 import { analyseScript, namesReadBy, type ScriptFacts } from '../../scripts/analyse.ts';
 import { handlersThatRead } from '../../treat/handlers.ts';
 import type { PageAssets } from '../../page/page-assets.ts';
-import { fileNameOf } from '../party.ts';
+import { fileNameOf } from '../names.ts';
 import { fewOf, type AssetTies, type Tie } from './ties.ts';
 
 /** A script as something that defines and reads names. */

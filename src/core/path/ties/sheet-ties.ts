@@ -4,7 +4,7 @@ import { unquote } from '../../css/urls.ts';
 import type { KeptRule } from '../../fold/choose.ts';
 import { readFace } from '../../fonts/faces.ts';
 import { whyKept } from '../../fold/why-kept.ts';
-import { fileNameOf } from '../party.ts';
+import { fileNameOf } from '../names.ts';
 import { fewOf, type AssetTies, type Tie } from './ties.ts';
 
 /** Names that a sheet defines for others, and those it uses. */

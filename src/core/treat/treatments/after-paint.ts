@@ -1,6 +1,6 @@
 import { keepingEarlyClicks } from '../early-clicks.ts';
 import { attribute } from '../../html/markup.ts';
-import { fileNameOf } from '../../path/party.ts';
+import { fileNameOf } from '../../path/names.ts';
 import { waitingRefusal } from '../waiting.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
 import { AFTER_PAINT_LOADER, AFTER_PAINT_TYPE, waitingAttributes } from '../waiting-loaders.ts';

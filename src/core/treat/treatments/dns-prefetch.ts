@@ -1,5 +1,5 @@
 import { attributeValue } from '../../html/markup.ts';
-import { hostOf } from '../../path/party.ts';
+import { hostOf } from '../../path/names.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
 
 /** The address of a host is looked up before it is asked for anything. */

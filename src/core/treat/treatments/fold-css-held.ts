@@ -1,6 +1,6 @@
 import { attribute } from '../../html/markup.ts';
 import type { PageAssets, PageStyle } from '../../page/page-assets.ts';
-import { fileNameOf } from '../../path/party.ts';
+import { fileNameOf } from '../../path/names.ts';
 import type { Contribution } from '../contribution.ts';
 import { addressIn } from '../new-files.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';

@@ -1,5 +1,5 @@
 import type { PageStyle } from '../../page/page-assets.ts';
-import { fileNameOf } from '../../path/party.ts';
+import { fileNameOf } from '../../path/names.ts';
 import type { NewFile } from '../contribution.ts';
 import { addressIn, newFile } from '../new-files.ts';
 import { policyRefusal } from '../policy.ts';

@@ -1,7 +1,7 @@
 import { resolve } from '../../html/assets.ts';
 import { attributeValue } from '../../html/markup.ts';
 import type { PageAssets } from '../../page/page-assets.ts';
-import { fileNameOf } from '../../path/party.ts';
+import { fileNameOf } from '../../path/names.ts';
 import { addressIn } from '../new-files.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
 

@@ -1,6 +1,6 @@
 import { attribute } from '../../html/markup.ts';
 import type { PageStyle } from '../../page/page-assets.ts';
-import { fileNameOf } from '../../path/party.ts';
+import { fileNameOf } from '../../path/names.ts';
 import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
 
 /** The sheets that a sheet imports are asked for with the page: each would be found only once the one before is there. */

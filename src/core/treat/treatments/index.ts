@@ -21,6 +21,10 @@ import { inlineSheet } from './inline-sheet.ts';
 import { late } from './late.ts';
 import { leftOutScript } from './left-out-script.ts';
 import { leftOutSheet } from './left-out-sheet.ts';
+import { mergedScripts } from './merged-scripts.ts';
+import { mergedSheets } from './merged-sheets.ts';
+import { minifiedScriptFile } from './minified-script.ts';
+import { minifiedSheet } from './minified-sheet.ts';
 import { modulesEarly } from './modules-early.ts';
 import { ownHostScript } from './own-host-script.ts';
 import { ownHostSheet } from './own-host-sheet.ts';
@@ -30,6 +34,8 @@ import { prefetch } from './prefetch.ts';
 import { prefetchOnPress } from './prefetch-on-press.ts';
 import { preload } from './preload.ts';
 import { scriptEarly } from './script-early.ts';
+import { swapFitted } from './swap-fitted.ts';
+import { swapPreloadFitted } from './swap-preload-fitted.ts';
 import { swapPreload } from './swap-preload.ts';
 import { swap } from './swap.ts';
 import { waits } from './waits.ts';
@@ -48,6 +54,8 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
     inlineScript,
     scriptEarly,
     modulesEarly,
+    minifiedScriptFile,
+    mergedScripts,
     ownHostScript,
     leftOutScript,
   ],
@@ -59,10 +67,12 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
     inlineSheet,
     ownMedia,
     importsEarly,
+    minifiedSheet,
+    mergedSheets,
     ownHostSheet,
     leftOutSheet,
   ],
-  font: [asAuthored('font'), swap, preload, swapPreload],
+  font: [asAuthored('font'), swap, swapFitted, preload, swapPreload, swapPreloadFitted],
   image: [asAuthored('image'), imageEarly, imageEarlyWithRoom, imageRoom, imageLate, imageLateWithRoom],
   embed: [asAuthored('embed'), embedLate],
   host: [asAuthored('host'), preconnect, dnsPrefetch],

@@ -1,6 +1,6 @@
 import { attribute } from '../../html/markup.ts';
 import type { PageScript } from '../../page/page-assets.ts';
-import { fileNameOf } from '../../path/party.ts';
+import { fileNameOf } from '../../path/names.ts';
 import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
 
 /** More than these are not asked for at once: they would stand in each other's way. */

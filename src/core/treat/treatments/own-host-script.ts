@@ -1,7 +1,5 @@
 import type { PageScript } from '../../page/page-assets.ts';
-import { addressRefusal } from '../addresses.ts';
-import { addressIn, newFile } from '../new-files.ts';
-import { ownFileRefusal } from '../policy.ts';
+import { movedScript, movedScriptRefusal } from '../moved-files.ts';
 import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
 
 /** A copy of another host's script, as it was captured, stands on one's own host: one connection less. */
@@ -11,21 +9,9 @@ export const ownHostScript: Treatment<'script'> = {
   label: 'from one’s own host',
   settings: NO_SETTINGS,
   isFor: (script, scene) => isElsewhere(script, scene) && textOf(script, scene) !== null,
-  refuses(script, scene) {
-    const nonce = script.element.element.attributes['nonce'] ?? null;
-    return addressRefusal(script, scene) ?? ownFileRefusal(scene.page, 'script', nonce);
-  },
+  refuses: movedScriptRefusal,
   note: () => 'what its maker changes no longer arrives by itself; whether it may be copied its licence says',
-  contributes(script, scene) {
-    const { element, url } = script.element;
-    const file = newFile(scene.page, 'copy', 'js', 'text/javascript', textOf(script, scene)!);
-    const src = addressIn(scene.page, file.url);
-    return {
-      files: [file],
-      elements: [{ element, attributes: { src, charset: 'utf-8', integrity: null, crossorigin: null } }],
-      takenOut: [url!],
-    };
-  },
+  contributes: (script, scene) => movedScript(script, scene, 'copy', textOf(script, scene)!),
 };
 
 /** Of another host, and no module: those import by addresses that are taken from their own. */

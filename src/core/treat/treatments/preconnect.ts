@@ -1,7 +1,7 @@
 import { resolve } from '../../html/assets.ts';
 import { attributeValue } from '../../html/markup.ts';
 import type { PageAssets } from '../../page/page-assets.ts';
-import { hostOf } from '../../path/party.ts';
+import { hostOf } from '../../path/names.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
 
 /** The connection to a host is made before it is asked for anything. */

@@ -1,4 +1,4 @@
-import { fileNameOf } from '../../path/party.ts';
+import { fileNameOf } from '../../path/names.ts';
 import { addressIn } from '../new-files.ts';
 import { policyRefusal } from '../policy.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';

@@ -1,5 +1,5 @@
 import { attribute } from '../../html/markup.ts';
-import { fileNameOf } from '../../path/party.ts';
+import { fileNameOf } from '../../path/names.ts';
 import { addressIn } from '../new-files.ts';
 import { policyRefusal } from '../policy.ts';
 import { PREFETCH_IDLE, WHEN_IDLE } from '../prefetch-idle.ts';

@@ -1,5 +1,5 @@
 import { attributeValue } from '../../html/markup.ts';
-import { fileNameOf } from '../../path/party.ts';
+import { fileNameOf } from '../../path/names.ts';
 import { addressIn } from '../new-files.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
 

@@ -3,7 +3,8 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
-import { decisionInWords, type FoldDecision } from '@/core/fold/decisions';
+import type { FoldDecision } from '@/core/fold/decisions';
+import { decisionInWords } from '@/core/words/fold-decision';
 
 /** What the user always keeps or leaves out, and a way to add to it. */
 export function Decisions({

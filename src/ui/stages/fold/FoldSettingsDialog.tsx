@@ -7,7 +7,7 @@ import DialogTitle from '@mui/material/DialogTitle';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
-import { REST_WORDS, type RestMode } from '@/core/fold/late-rest';
+import { REST_WORDS, type RestMode } from '@/core/fold/rest-mode';
 import type { FoldSettings } from '@/core/fold/settings';
 import type { FoldViewport } from '@/core/fold/viewports';
 

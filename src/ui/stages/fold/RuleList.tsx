@@ -7,7 +7,7 @@ import type { KeptRule } from '@/core/fold/choose';
 import type { FoldDecision } from '@/core/fold/decisions';
 import type { FoldSheet } from '@/core/fold/fold-css';
 import { whyKept } from '@/core/fold/why-kept';
-import { fileNameOf } from '@/core/path/party';
+import { fileNameOf } from '@/core/path/names';
 import { bytes, count } from '@/core/path/words';
 
 const ROW_HEIGHT = 46;

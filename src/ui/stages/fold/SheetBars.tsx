@@ -2,7 +2,7 @@
 import Button from '@mui/material/Button';
 import type { FoldDecision } from '@/core/fold/decisions';
 import type { FoldSheet } from '@/core/fold/fold-css';
-import { fileNameOf } from '@/core/path/party';
+import { fileNameOf } from '@/core/path/names';
 import { bytes, count } from '@/core/path/words';
 
 /** How many elements are named as those that need a sheet. */

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import type { MapAsset } from '@/core/path/map';
-import { shortHost } from '@/core/path/party';
+import { shortHost } from '@/core/path/names';
 import { count } from '@/core/path/words';
 import type { MapView } from '@/usecases/map-view';
 import { KIND_MARK } from '../../figures';

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
 import { useState, type ReactNode } from 'react';
 import type { MapAsset } from '@/core/path/map';
-import { fileNameOf } from '@/core/path/party';
+import { fileNameOf } from '@/core/path/names';
 import { bytes, ms } from '@/core/path/words';
 import type { AssetView } from '@/usecases/asset-view';
 import { call, treatmentOf } from '../../api';

@@ -1,7 +1,7 @@
 'use client';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { lineAbout } from '@/core/path/line-codes';
-import { fileNameOf } from '@/core/path/party';
+import { fileNameOf } from '@/core/path/names';
 import { ms } from '@/core/path/words';
 import type { BillEntry } from '@/core/words/bill';
 import type { Footnote } from '@/store/footnotes';

@@ -2,7 +2,7 @@
 import TextField from '@mui/material/TextField';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { fileNameOf } from '@/core/path/party';
+import { fileNameOf } from '@/core/path/names';
 import type { BillEntry } from '@/core/words/bill';
 import type { Footnote } from '@/store/footnotes';
 import { call } from '../../api';

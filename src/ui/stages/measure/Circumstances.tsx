@@ -1,4 +1,4 @@
-import { fileNameOf } from '@/core/path/party';
+import { fileNameOf } from '@/core/path/names';
 import { ms } from '@/core/path/words';
 import type { MeasureView } from '@/usecases/measure-view';
 import { Heat } from './Heat';

@@ -12,6 +12,8 @@ import { call } from '../../api';
 interface Shown extends PageSettings {
   headerNames: string[];
   cookieNames: string[];
+  /** Something was given, and cannot be opened here. */
+  areSecretsLost: boolean;
 }
 
 /** How a page is measured: runs, return visits, as whom, and what is done on it before. */
@@ -92,6 +94,12 @@ function SettingsForm({ pageId, shown, onClose }: { pageId: number; shown: Shown
         onChange={(event) => setSteps(event.target.value)}
         placeholder={'press .accept\nuntil #menu\npause 500'}
       />
+      {shown.areSecretsLost ? (
+        <p className="note" role="alert" style={{ margin: 0 }}>
+          What you gave to be signed in with cannot be read here: its keys are not in a backup. Give it again,
+          or save without it to measure as any visitor.
+        </p>
+      ) : null}
       {changing ? (
         <SignedInFields headers={headers} cookies={cookies} onHeaders={setHeaders} onCookies={setCookies} />
       ) : (

@@ -25,7 +25,7 @@ export function OpenByHand({ pageId, conditionsId }: StageProps) {
       ))}
       {open.data ? (
         <a href={open.data.url} target="_blank" rel="noreferrer">
-          Open it {open.data.arm}: {open.data.url}
+          Open it {open.data.arm} in a window of its own
         </a>
       ) : null}
       {open.error ? <span role="alert">{open.error.message}</span> : null}

@@ -13,13 +13,17 @@ export function OtherDeviceTable({ data: { checks, result } }: { data: ProveView
     return (
       <p className="muted" style={{ margin: 0 }}>
         {result.paint.verdict === 'earlier'
-          ? 'Not tried on the other kind of device: run the trial again.'
+          ? 'Not tried on the other kind of device.'
           : 'It is tried on the other kind of device once it is earlier on this one.'}
       </p>
     );
   const rows = [
-    { name: capital(HEADLINE_NAMES[there.headline]), difference: there.paint, withheld: there.withheld },
-    { name: 'Speed Index', difference: there.speedIndex, withheld: null },
+    {
+      name: capital(HEADLINE_NAMES[there.headline]),
+      difference: there.paint,
+      withheld: there.withheld.paint,
+    },
+    { name: 'Speed Index', difference: there.speedIndex, withheld: there.withheld.speedIndex },
   ];
   const words = [...there.worse, ...there.breaks].map((one) => one.words);
   return (
@@ -58,6 +62,9 @@ export function OtherDeviceTable({ data: { checks, result } }: { data: ProveView
             <td colSpan={3} className="muted">
               The same plan on the same bytes, {there.paint.pairs} pairs:{' '}
               {describeConditions(there.conditions)}
+              {there.tooBusy
+                ? '. The machine was too busy to trust these figures: end other programs and run the trial again.'
+                : ''}
             </td>
           </tr>
         </tbody>

@@ -1,6 +1,6 @@
 'use client';
 import { HEADLINE_NAMES } from '@/core/measure/headline';
-import { fileNameOf } from '@/core/path/party';
+import { fileNameOf } from '@/core/path/names';
 import { capital } from '@/core/path/words';
 import type { GainRow, RuleGainsView } from '@/usecases/rule-gains-view';
 import { useStage } from '../../api';

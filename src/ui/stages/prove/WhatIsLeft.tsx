@@ -1,5 +1,5 @@
 import { count } from '@/core/path/words';
-import { LEAST_LEFT_MS } from '@/core/words/what-is-left';
+import { LEAST_LEFT_MS } from '@/core/trial/what-is-left';
 import type { ProveView } from '@/usecases/prove-view';
 
 /** What the treated paint still waits for, held against as is, and what can be done about each. */

@@ -2,7 +2,7 @@
 import Button from '@mui/material/Button';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { effectOf } from '@/core/treat/decisions';
+import { effectOf } from '@/core/treat/plan';
 import type { TreatRow } from '@/usecases/treat-view';
 import { call } from '../../api';
 import type { StageProps } from '../../parts/StageFrame';

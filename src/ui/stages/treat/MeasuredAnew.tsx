@@ -1,6 +1,6 @@
 'use client';
 import Button from '@mui/material/Button';
-import { fileNameOf } from '@/core/path/party';
+import { fileNameOf } from '@/core/path/names';
 import type { Rebound } from '@/core/treat/rebind';
 
 /** The file's name, or how an inline script begins. */

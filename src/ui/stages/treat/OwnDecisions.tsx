@@ -1,6 +1,6 @@
 'use client';
 import Button from '@mui/material/Button';
-import { decisionSentence, type OwnDecision } from '@/core/treat/decisions';
+import { decisionSentence, type OwnDecision } from '@/core/words/own-decision';
 
 /** The user's own plan held against the recommended one: where they differ, why, and the way back for each. */
 export function OwnDecisions({

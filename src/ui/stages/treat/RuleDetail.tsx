@@ -1,7 +1,7 @@
 'use client';
 import Button from '@mui/material/Button';
-import { fileNameOf } from '@/core/path/party';
-import type { OwnDecision } from '@/core/treat/decisions';
+import { fileNameOf } from '@/core/path/names';
+import type { OwnDecision } from '@/core/words/own-decision';
 import type { Offer } from '@/core/treat/offers';
 import type { Match, PlanRule } from '@/core/treat/plan';
 import type { TreatRow } from '@/usecases/treat-view';
@@ -20,6 +20,8 @@ export const TREATMENT_KEYS: Readonly<Record<string, string>> = {
   waits: 'w',
   'after-paint': 'p',
   'at-rest': 'z',
+  minified: 'n',
+  merged: 'b',
   delay: 'y',
   inline: 'i',
   'own-host': 'h',
@@ -37,16 +39,21 @@ export const TREATMENT_KEYS: Readonly<Record<string, string>> = {
   swap: 's',
   preload: 'p',
   'swap-preload': 'b',
+  'swap-fitted': 'f',
+  'swap-preload-fitted': 'l',
   preconnect: 'c',
   'dns-prefetch': 'n',
   prefetch: 'p',
   'prefetch-on-press': 'e',
 };
 
-/** What a choice changes in a rule: what has to move with it goes along. */
-export function chosenOffer({ rule }: TreatRow, { treatment, together }: Offer): Partial<PlanRule> {
-  const before = (rule.together ?? []).filter((one) => !together.some((other) => isSame(one, other)));
-  return { treatment, together: [...before, ...together] };
+/** What a choice changes in a rule: what has to move with it goes along, and what had to with the choice before stays. */
+export function chosenOffer({ rule, offers }: TreatRow, { treatment, together }: Offer): Partial<PlanRule> {
+  const former = offers.find((one) => one.treatment === rule.treatment)?.together ?? [];
+  const stays = (rule.together ?? []).filter(
+    (one) => ![...former, ...together].some((other) => isSame(one, other)),
+  );
+  return { treatment, together: [...stays, ...together] };
 }
 
 const isSame = (a: Match, b: Match) => JSON.stringify(a) === JSON.stringify(b);

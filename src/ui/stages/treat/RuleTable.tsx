@@ -1,7 +1,7 @@
 'use client';
 import Switch from '@mui/material/Switch';
 import { useEffect, useRef, type ReactNode, type Ref } from 'react';
-import { hostOf, shortHost } from '@/core/path/party';
+import { fileNameOf, hostOf, shortHost } from '@/core/path/names';
 import { bytes } from '@/core/path/words';
 import type { RehearsedState, TreatRow } from '@/usecases/treat-view';
 import { KIND_MARK } from '../../figures';
@@ -145,7 +145,7 @@ function RuleLine({
       </td>
       <td style={{ whiteSpace: 'nowrap' }}>
         <span className="muted">{row.start} → </span>
-        <b>{row.rule.on ? row.treatmentLabel : 'as authored'}</b>
+        <b>{doneTo(row)}</b>
         {row.rule.on || row.rule.treatment === 'as-authored' ? (
           ''
         ) : (
@@ -156,4 +156,10 @@ function RuleLine({
       <td>{REHEARSED[row.rehearsed]}</td>
     </tr>
   );
+}
+
+/** What is done to an asset, as the plan stands. */
+function doneTo({ rule, treatmentLabel, goesWith }: TreatRow): string {
+  if (goesWith !== null) return `with ${fileNameOf(goesWith)}`;
+  return rule.on ? treatmentLabel : 'as authored';
 }

@@ -1,4 +1,4 @@
-import { fileNameOf, hostOf } from '@/core/path/party';
+import { fileNameOf, hostOf } from '@/core/path/names';
 import type { TreatRow } from '@/usecases/treat-view';
 
 /** The rule that a way from the map leads to: the asset's own, that of what brings it, or that of its host. */

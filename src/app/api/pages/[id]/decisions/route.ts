@@ -1,4 +1,6 @@
-import { effectOf, ownDecisions, type OwnDecision } from '@/core/treat/decisions';
+import { ownDecisions } from '@/core/treat/decisions';
+import type { OwnDecision } from '@/core/words/own-decision';
+import { effectOf } from '@/core/treat/plan';
 import { sameMatch, type Plan } from '@/core/treat/plan';
 import { decide, decisionsFor } from '@/store/decisions';
 import { dropPlan } from '@/store/proofs';

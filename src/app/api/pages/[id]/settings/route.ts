@@ -1,5 +1,5 @@
 import { readSteps } from '@/core/measure/visit';
-import { saveSettings, secretsOf, settingsOf } from '@/store/settings';
+import { areSecretsLost, saveSettings, secretsOf, settingsOf } from '@/store/settings';
 import { findPage } from '@/store/sites';
 import { answer, orElse, readBody, readId, Refusal } from '../../../answer';
 import { PAGE_SETTINGS } from '../../../schemas';
@@ -10,11 +10,16 @@ type Context = { params: Promise<{ id: string }> };
 export const GET = (_request: Request, { params }: Context) =>
   answer(async (database) => {
     const id = readId((await params).id);
-    const [settings, secrets] = await Promise.all([settingsOf(database, id), secretsOf(database, id)]);
+    const [settings, secrets, areLost] = await Promise.all([
+      settingsOf(database, id),
+      secretsOf(database, id),
+      areSecretsLost(database, id),
+    ]);
     return {
       ...settings,
       headerNames: secrets.headers.map(([name]) => name),
       cookieNames: secrets.cookies.map(({ name }) => name),
+      areSecretsLost: areLost,
     };
   });
 
