@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { expect, it } from 'vitest';
+import { expect, it, vi } from 'vitest';
 import { BUILT_IN_CONDITIONS } from '../../src/core/measure/conditions.ts';
 import { launchChromium } from '../../src/engine/chromium/launch.ts';
 import { openVisit } from '../../src/engine/chromium/visit.ts';
@@ -32,6 +32,20 @@ it.each([
     ).rejects.toThrow('Chromium, or a page in it, ended in the middle of the work');
     if (what === 'page') await visit.close();
     else chromium.browser.process()!.kill('SIGKILL');
+    await refused;
+  } finally {
+    await chromium.close();
+  }
+});
+
+it('a page that is just being opened is refused at once when Chromium is killed', async () => {
+  const chromium = await launchChromium();
+  try {
+    // Its driver hears of a new page later than that it is to be one, and waits half a minute between the two.
+    vi.spyOn(chromium.browser, 'createBrowserContext').mockReturnValue(new Promise(() => undefined));
+    const opening = openVisit(chromium.browser, CONDITIONS, { clock: null, state: null });
+    const refused = expect(opening).rejects.toThrow('Connection closed');
+    chromium.browser.process()!.kill('SIGKILL');
     await refused;
   } finally {
     await chromium.close();

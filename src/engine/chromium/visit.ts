@@ -11,6 +11,7 @@ import { emulateDevice } from './emulate.ts';
 import { closeDialogs, refuseTheRest } from './interruptions.ts';
 import { NetworkRecorder } from './network-recorder.ts';
 import { applyClock } from './page-clock.ts';
+import { whileConnected } from './while-connected.ts';
 
 /** A page in a context of its own (empty cache, no cookies), its network recorded. */
 export interface Visit {
@@ -49,11 +50,11 @@ export interface VisitOptions {
 }
 
 /** Opens an empty page under a device, in a context with an empty cache; nothing is loaded yet. */
-export async function openVisit(
-  browser: Browser,
-  device: VisitDevice,
-  options: VisitOptions,
-): Promise<Visit> {
+export function openVisit(browser: Browser, device: VisitDevice, options: VisitOptions): Promise<Visit> {
+  return whileConnected(browser, open(browser, device, options));
+}
+
+async function open(browser: Browser, device: VisitDevice, options: VisitOptions): Promise<Visit> {
   const context: BrowserContext = await browser.createBrowserContext();
   const page = await context.newPage();
   const session = await page.createCDPSession();

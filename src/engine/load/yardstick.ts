@@ -4,6 +4,7 @@ import type { Browser } from 'puppeteer-core';
 import { REJECT_WHEN } from '../../core/measure/quality.ts';
 import { readingsAgree, YARDSTICK_VERSION, type Yardstick } from '../../core/measure/yardstick.ts';
 import { InPage } from '../chromium/in-page.ts';
+import { whileConnected } from '../chromium/while-connected.ts';
 import { stopIfCancelled } from '../errors.ts';
 import { CpuMeter } from './cpu-meter.ts';
 import { repeatsPerRun } from './repeats.ts';
@@ -43,7 +44,7 @@ export async function takeYardstick(
   signal?: AbortSignal,
 ): Promise<Yardstick> {
   const machine = await machineOf(browser);
-  const page = await browser.newPage();
+  const page = await whileConnected(browser, browser.newPage());
   try {
     // Put in once: a function that is handed over anew for each try is compiled anew, and never gets to its full speed.
     const inPage = new InPage(await page.createCDPSession());
