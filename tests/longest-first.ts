@@ -1,7 +1,7 @@
 import { BaseSequencer, type TestSpecification } from 'vitest/node';
 
 /** Files that take longest: begun last, they would run alone at the end. */
-const LONGEST = ['command-line', 'survival', 'whole-way', 'rehearse'];
+const LONGEST = ['whole-path', 'command-line', 'survival', 'rehearse', 'whole-way'];
 
 /** Begins files that take long before the others, where several run at a time. */
 export class LongestFirst extends BaseSequencer {

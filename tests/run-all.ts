@@ -81,21 +81,18 @@ await suite('Unit tests, and pages in Chromium', []);
 const measuring = ['--config', 'vitest.measuring.config.ts'];
 const twoAtATime = ['--fileParallelism', '--maxWorkers=2'];
 /** What holds the clock to account needs the machine to itself. */
-const ALONE = ['bottleneck', 'replay', 'rule-gains', 'templates'];
+const ALONE = ['bottleneck', 'replay', 'templates'];
 await suite('Measuring, alone', [...measuring, ...ALONE]);
 await suite('Measuring, two at a time', [
   ...measuring,
   ...twoAtATime,
   ...ALONE.flatMap((name) => ['--exclude', `tests/measuring/${name}.test.ts`]),
 ]);
-const e2e = ['--config', 'vitest.e2e.config.ts'];
-await suite('The real interface', [...e2e, 'whole-path']);
 // Nothing in these is claimed of time; those that start the demo wait for each other.
-await suite('Daily use, survival, and the command line', [
-  ...e2e,
+await suite('The real interface, survival, and the command line', [
+  '--config',
+  'vitest.e2e.config.ts',
   ...twoAtATime,
-  '--exclude',
-  'tests/e2e/whole-path.test.ts',
 ]);
 if (failures.length > 0) console.log(`\n── Failed\n${failures.join('\n')}`);
 console.log(`\n${passed} passed, ${failures.length} failed`);

@@ -1,10 +1,13 @@
+import { rmSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Key, type WebDriver } from 'selenium-webdriver';
+import { seededData } from '../data-folders.ts';
 import { startBrowser, startWistrel, User, type RunningDemo } from './application.ts';
 import { accessibilityFaults, faultsOf, lookThrough, type Glass } from './look.ts';
 
+let folder: string;
 let demo: RunningDemo;
 let driver: WebDriver;
 let user: User;
@@ -14,13 +17,16 @@ let silent: Server;
 beforeAll(async () => {
   silent = createServer(() => undefined);
   await new Promise<void>((resolve) => silent.listen(0, '127.0.0.1', resolve));
-  demo = await startWistrel();
+  // Nothing here asks its site anything: it need not wait for the demos of other files.
+  folder = await seededData();
+  demo = await startWistrel('start', folder);
   driver = await startBrowser(demo);
   user = new User(driver);
 });
 afterAll(async () => {
   await driver?.quit();
   await demo?.stop();
+  rmSync(folder, { recursive: true, force: true });
   silent.closeAllConnections();
   silent.close();
 });

@@ -191,6 +191,8 @@ describe('the whole path on the demo home page', () => {
     expect(told).toMatch(
       /Speed Index: .*No new console error, and no request fails or is missing\. Rehearsed in \d+ orders of arrival, and with \d+ things done on it as a visitor would, it becomes what it is as authored\./,
     );
+    // The same plan on the same bytes, on the other kind of device.
+    expect(told).toContain('On a laptop (Home laptop)');
     // What the treated paint still waits for has a bill of its own.
     expect(told).toMatch(
       /First (contentful )?paint is left at [\d,]+ ms, [\d,]+ ms above its floor; it waits longest for/,

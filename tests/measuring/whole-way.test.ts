@@ -10,6 +10,7 @@ import { CapturedPage } from '../../src/core/page/captured-page.ts';
 import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { applyPlan } from '../../src/core/treat/apply.ts';
 import { recommendPlan } from '../../src/core/treat/recommend.ts';
+import { faultsOf } from '../../src/core/rehearse/rehearsal.ts';
 import { sceneOf } from '../../src/core/treat/scene.ts';
 import { randomNames } from '../../src/demo/site/names.ts';
 import { hostNames, startDemoSite } from '../../src/demo/site/server.ts';
@@ -17,7 +18,6 @@ import { serveFolder } from '../engine/odd-servers.ts';
 
 process.env['WISTREL_MEASURING_LOCK'] = join(mkdtempSync(join(tmpdir(), 'wistrel-test-')), 'lock');
 const quiet = () => undefined;
-/** Where what holds first paint weighs enough for six pairs to tell on a busy machine too. */
 const CONDITIONS = findConditions('slow-phone')!;
 
 /** Carries a page through measure, fold CSS and plan by the engine alone. */
@@ -50,34 +50,6 @@ async function wayToAPlan(
   return { measured: { capture, bodies, state, measurement }, scene, requests, fold, plan };
 }
 
-/** Tries what came of it. */
-async function tried({
-  measured: { capture, bodies, state, measurement },
-  requests,
-  fold,
-  plan,
-}: Awaited<ReturnType<typeof wayToAPlan>>) {
-  const { trial, notApplied } = await carryOut(
-    {
-      kind: 'trial',
-      pageName: 'Page',
-      capture,
-      bodies,
-      state,
-      yardstick: measurement.yardstick,
-      requests,
-      plan,
-      fold,
-      conditions: CONDITIONS,
-      pairs: 6,
-      rehearsal: null,
-    },
-    quiet,
-  );
-  expect(notApplied).toEqual([]);
-  return trial;
-}
-
 /** @param missing sheets that no test can load: of hosts outside */
 function expectProvedFold(fold: Awaited<ReturnType<typeof wayToAPlan>>['fold'], missing: RegExp | null) {
   expect(fold.remarks.filter((remark) => !missing?.test(remark))).toEqual([]);
@@ -92,32 +64,8 @@ function expectProvedFold(fold: Awaited<ReturnType<typeof wayToAPlan>>['fold'], 
   expect(fold.foldCompressedBytes / fold.sourceCompressedBytes).toBeLessThanOrEqual(0.12);
 }
 
-function expectEarlier(trial: Awaited<ReturnType<typeof tried>>) {
-  const [asIs, treated] = trial.arms;
-  expect(asIs.metrics.length).toBeGreaterThanOrEqual(6);
-  expect(trial.result.paint.verdict).toBe('earlier');
-  expect(treated.spreads.firstPaintMs.median!).toBeLessThan(asIs.spreads.firstPaintMs.median!);
-  expect(
-    trial.checks.consoleErrors.treated.filter((text) => !trial.checks.consoleErrors.asIs.includes(text)),
-  ).toEqual([]);
-  expect(trial.checks.finalPictureDiffers).toBeLessThan(0.005);
-  // The bills of the drawn pair end with the paints that were measured, and what no longer holds is gone from one.
-  const { headline } = trial.result;
-  expect(trial.left!.treatedMs).toBeCloseTo(treated.metrics[trial.shownPair]![headline]!, 0);
-  expect(trial.left!.asIsMs).toBeCloseTo(asIs.metrics[trial.shownPair]![headline]!, 0);
-  expect(trial.left!.lines.some((one) => one.asIsMs > 100 && one.treatedMs < 1)).toBe(true);
-  expect(new Set(trial.order).size).toBeGreaterThan(0);
-  const there = trial.checks.otherDevice!;
-  expect([there.conditions.id, there.paint.pairs, there.breaks]).toEqual(['home-laptop', 6, []]);
-  // A laptop's figures are not the phone's.
-  expect(there.asIsMs!).toBeLessThan(asIs.spreads.firstPaintMs.median! / 2);
-}
-
-/** What is busy on the machine besides may hide what six pairs would show: then they are held again. */
-const LIMITS = { timeout: 600_000, retry: 1 };
-
-describe('the whole way, by the engine', () => {
-  it('on the demo with every name randomised', LIMITS, async () => {
+describe('the whole way, by the engine', { timeout: 600_000 }, () => {
+  it('on the demo with every name randomised', async () => {
     const seed = Math.floor(Math.random() * 2 ** 31);
     console.log(`randomised demo: seed ${seed}`);
     const names = randomNames(seed);
@@ -143,12 +91,23 @@ describe('the whole way, by the engine', () => {
     expect(plan.rules.filter((rule) => rule.treatment === 'after-libraries')).toHaveLength(2);
   });
 
-  it('on a general website template of somebody else’s making', LIMITS, async () => {
+  it('on a general website template of somebody else’s making', async () => {
     const template = await serveFolder(
       join(process.cwd(), 'node_modules', 'startbootstrap-clean-blog', 'dist'),
     );
-    const way = await wayToAPlan(template.url, [], () => template.close());
-    expectProvedFold(way.fold, /^https:\/\/\S+ is not in the capture: its link stays/);
-    expectEarlier(await tried(way));
+    const { measured, requests, fold, scene, plan } = await wayToAPlan(template.url, [], () =>
+      template.close(),
+    );
+    expectProvedFold(fold, /^https:\/\/\S+ is not in the capture: its link stays/);
+    expect(applyPlan(scene, plan).notApplied).toEqual([]);
+    expect(plan.rules.map((rule) => rule.treatment)).toEqual(
+      expect.arrayContaining(['fold-css-late', 'defer', 'early']),
+    );
+    // That it is earlier, and how much, is for the bench (treated): what has to hold anywhere is that nothing breaks.
+    const { capture, bodies, state } = measured;
+    const page = { pageName: 'Page', capture, bodies, state, requests, fold, plan };
+    const { rehearsal } = await carryOut({ kind: 'rehearse', ...page, checks: [] }, quiet);
+    expect(faultsOf(rehearsal)).toEqual([]);
+    expect(rehearsal.plan.rules).toEqual(plan.rules);
   });
 });
