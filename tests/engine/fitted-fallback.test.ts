@@ -11,29 +11,29 @@ import { sceneOf } from '../../src/core/treat/scene.ts';
 import { Observer } from '../../src/engine/capture/observe.ts';
 import { launchChromium, type LaunchedBrowser } from '../../src/engine/chromium/launch.ts';
 import { goTo, LOAD_LIMITS, openVisit } from '../../src/engine/chromium/visit.ts';
-import { madeCapture } from './made-capture.ts';
+import { madeCapture, type MadeFile } from './made-capture.ts';
 import { serve, type TestServer } from './odd-servers.ts';
 
 const PHONE = findConditions('everyday-phone')!;
 const SENTENCE =
   'The ferry to the outer islands leaves from the west quay at seven in the morning, and at noon where the tide allows it. ';
 const FONT = readFileSync('node_modules/@fontsource/bitter/files/bitter-latin-400-normal.woff2');
-const FILES: Record<
-  string,
-  { body: string | Buffer; type: string; kind: 'document' | 'stylesheet' | 'font' }
-> = {
-  'https://quay.test/': {
-    body: `<!DOCTYPE html><meta name="viewport" content="width=device-width"><link rel="stylesheet" href="/s.css">${`<p>${SENTENCE.repeat(4)}</p>`.repeat(12)}`,
-    type: 'text/html',
-    kind: 'document',
-  },
-  'https://quay.test/s.css': {
-    body: '@font-face{font-family:Wharf;src:url(/w.woff2)}p{margin:1em 0;font-family:Wharf,sans-serif}',
-    type: 'text/css',
-    kind: 'stylesheet',
-  },
-  'https://quay.test/w.woff2': { body: FONT, type: 'font/woff2', kind: 'font' },
-};
+const STYLE = '@font-face{font-family:Wharf;src:url(/w.woff2)}p{margin:1em 0;font-family:Wharf,sans-serif}';
+const LINKED = '<link rel="stylesheet" href="/s.css">';
+
+/** A page whose text waits for a font. @param style the link of its sheet, or a style element */
+function filesOf(style: string): Record<string, MadeFile> {
+  const text = `<p>${SENTENCE.repeat(4)}</p>`.repeat(12);
+  return {
+    'https://quay.test/': {
+      body: `<!DOCTYPE html><meta name="viewport" content="width=device-width">${style}${text}`,
+      type: 'text/html',
+      kind: 'document',
+    },
+    'https://quay.test/s.css': { body: STYLE, type: 'text/css', kind: 'stylesheet' },
+    'https://quay.test/w.woff2': { body: FONT, type: 'font/woff2', kind: 'font' },
+  };
+}
 
 let chromium: LaunchedBrowser;
 beforeAll(async () => {
@@ -42,8 +42,9 @@ beforeAll(async () => {
 afterAll(() => chromium.close());
 
 /** How far the page moves as its font comes, late, and how high it is in the end. */
-async function asTreated(treatment: string): Promise<{ shift: number; height: number }> {
-  const { capture, bodies } = madeCapture(FILES);
+async function asTreated(treatment: string, style: string): Promise<{ shift: number; height: number }> {
+  const authored = filesOf(style);
+  const { capture, bodies } = madeCapture(authored);
   const scene = sceneOf(readPageAssets(new CapturedPage(capture, bodies), []), null);
   const rule: PlanRule = {
     id: 'r1',
@@ -65,8 +66,8 @@ async function asTreated(treatment: string): Promise<{ shift: number; height: nu
     const url = `https://quay.test${request.url}`;
     const text = request.url === '/' ? html : files.find((one) => one.url === url)?.text;
     const isFont = request.url!.endsWith('.woff2');
-    response.writeHead(200, { 'content-type': FILES[url]?.type ?? 'text/plain' });
-    void sleep(isFont ? 700 : 0).then(() => response.end(text ?? FILES[url]?.body ?? ''));
+    response.writeHead(200, { 'content-type': authored[url]?.type ?? 'text/plain' });
+    void sleep(isFont ? 700 : 0).then(() => response.end(text ?? authored[url]?.body ?? ''));
   });
   const visit = await openVisit(chromium.browser, PHONE, { clock: null, state: null });
   try {
@@ -81,12 +82,18 @@ async function asTreated(treatment: string): Promise<{ shift: number; height: nu
   }
 }
 
-it('moves nothing, or next to nothing, as the font comes, where another font alone moves much', async () => {
-  const swapped = await asTreated('swap');
-  const fitted = await asTreated('swap-fitted');
-  expect(swapped.shift).toBeGreaterThan(0.02);
-  expect(fitted.shift).toBeLessThan(swapped.shift / 4);
-  // What is shown once it has come is the same.
-  expect(fitted.height).toBeGreaterThan(PHONE.viewport.height);
-  expect(fitted.height).toBe(swapped.height);
-});
+it.each([
+  ['a sheet', LINKED],
+  ['the page', `<style>${STYLE}</style>`],
+])(
+  'moves nothing, or next to nothing, as a font comes that %s declares, where another font alone moves much',
+  async (_, style) => {
+    const swapped = await asTreated('swap', style);
+    const fitted = await asTreated('swap-fitted', style);
+    expect(swapped.shift).toBeGreaterThan(0.02);
+    expect(fitted.shift).toBeLessThan(swapped.shift / 4);
+    // What is shown once it has come is the same.
+    expect(fitted.height).toBeGreaterThan(PHONE.viewport.height);
+    expect(fitted.height).toBe(swapped.height);
+  },
+);

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, it } from 'vitest';
-import { usesOfFont } from '../../src/core/path/ties/file-ties.ts';
+import { usesOfFont } from '../../src/core/fonts/uses.ts';
 import { BUILT_IN_CONDITIONS } from '../../src/core/measure/conditions.ts';
 import { Observer } from '../../src/engine/capture/observe.ts';
 import { launchChromium } from '../../src/engine/chromium/launch.ts';

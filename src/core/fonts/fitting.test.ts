@@ -41,6 +41,9 @@ it('finds what stands in for a font, by what its lists end in', () => {
   expect(standsIn({ css: `${FACE}p{font:1rem/1.5 Keel Sans,sans-serif}` })![0]).toBe(
     'Arial fitted to Keel Sans',
   );
+  expect(standsIn({ css: '', html: `<style>${FACE}${LIST}</style>${TEXT}` })![0]).toBe(
+    'Times New Roman fitted to Keel Sans',
+  );
   expect(standsIn({ css: `${FACE}:root{--code:"Keel Sans",monospace}` })![0]).toBe(
     'Courier New fitted to Keel Sans',
   );

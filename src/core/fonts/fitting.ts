@@ -6,6 +6,7 @@ import { partyOf } from '../path/party.ts';
 import { readFace } from './faces.ts';
 import { fitFace, type FaceFit, type Letters } from './fit.ts';
 import { readMeasures, type FontMeasures } from './measures.ts';
+import { rulePlaces } from './rule-places.ts';
 import type { Generic } from './stand-ins.ts';
 
 /** Of fonts by the hash of their files: unpacking one takes some hundredths of a second. */
@@ -51,11 +52,10 @@ export class Fitting {
   /** What the first list ends in that names the family; null where none does that can be written anew. */
   #genericOf(family: string): Generic | null {
     let found: Generic | null = null;
-    for (const { url } of this.#page.styles) {
+    for (const { place, root } of rulePlaces(this.#page)) {
       // Those of others are not written anew.
-      const isOwn = url !== null && partyOf(url, this.#page.url) === 'first';
-      const root = isOwn ? this.#page.sheet(url)?.root : null;
-      root?.walkDecls(/^(font-family|font|--.+)$/i, ({ value, parent }) => {
+      if (place.url !== null && partyOf(place.url, this.#page.url) !== 'first') continue;
+      root.walkDecls(/^(font-family|font|--.+)$/i, ({ value, parent }) => {
         if (found || (parent?.type === 'atrule' && /^font-face$/i.test((parent as AtRule).name))) return;
         const items = value.split(',').map((one) => unquote(one.trim()).toLowerCase());
         if (

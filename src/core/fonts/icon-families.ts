@@ -1,6 +1,7 @@
 import type { Declaration, Rule } from 'postcss';
 import { unquote } from '../css/urls.ts';
 import type { CapturedPage } from '../page/captured-page.ts';
+import { rulePlaces } from './rule-places.ts';
 
 /** Of the private use areas of Unicode, as a character or as it is escaped in CSS. */
 const PRIVATE =
@@ -22,16 +23,14 @@ const SAYS_SO = /icon|glyph|symbol|pictogram/i;
 export function iconFamilies(page: CapturedPage): ReadonlySet<string> {
   const signs = new Set<string>();
   const named: { families: string; rule: Rule }[] = [];
-  for (const { url } of page.styles) {
-    const root = url === null ? null : page.sheet(url)?.root;
-    root?.walkDecls(/^(content|font-family|font)$/i, (declaration) => {
+  for (const { root } of rulePlaces(page))
+    root.walkDecls(/^(content|font-family|font)$/i, (declaration) => {
       const { prop, value, parent } = declaration as Declaration;
       if (parent?.type !== 'rule') return;
       const rule = parent as Rule;
       if (prop.toLowerCase() !== 'content') named.push({ families: value, rule });
       else if (PRIVATE.test(value)) for (const one of classesOf(rule.selector)) signs.add(one);
     });
-  }
   const found = new Set<string>();
   const ofText = new Set<string>();
   const beside = classesBeside(page, signs);

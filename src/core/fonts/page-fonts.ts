@@ -1,4 +1,3 @@
-import { readImport } from '../css/flatten.ts';
 import { urlsIn } from '../css/urls.ts';
 import { resolve } from '../html/assets.ts';
 import type { CapturedPage } from '../page/captured-page.ts';
@@ -7,13 +6,13 @@ import { iconFamilies } from './icon-families.ts';
 import { readFace } from './faces.ts';
 import type { FaceFit } from './fit.ts';
 import { Fitting } from './fitting.ts';
+import { rulePlaces, type RulePlace } from './rule-places.ts';
+import { usesOfFont } from './uses.ts';
 
-/** A font file that a stylesheet declares and the run asked for. */
+/** A font file that a style declares and the run asked for. */
 export interface PageFont {
   url: string;
   family: string;
-  /** The sheet that declares it. */
-  sheetUrl: string;
   display: string | null;
   party: 'first' | 'third';
   aboveFold: boolean;
@@ -28,60 +27,45 @@ export function waitsForFont({ display }: Pick<PageFont, 'display'>): boolean {
   return display === null || /^(auto|block)$/i.test(display);
 }
 
-/** The font files the page asked for, each with the face that declares it. */
-export function readFonts(page: CapturedPage, aboveFold: readonly string[]): PageFont[] {
+/** The font files the page asked for, each with the face that declares it. @param inFold font files that its fold CSS names */
+export function readFonts(page: CapturedPage, inFold: readonly string[]): PageFont[] {
   const asked = new Set(page.capture.exchanges.filter((one) => one.kind === 'font').map((one) => one.url));
   const fonts = new Map<string, PageFont>();
   const ofIcons = iconFamilies(page);
   const fitting = new Fitting(page);
-  for (const style of page.styles) {
-    if (style.url === null) continue;
-    const flat = page.sheet(style.url);
-    flat?.root.walkAtRules('font-face', (rule) => {
+  for (const { place, root, base } of rulePlaces(page))
+    root.walkAtRules(/^font-face$/i, (rule) => {
       const face = readFace(rule);
       for (const written of face.sources.flatMap(urlsIn)) {
-        const url = resolve(written, page.url);
+        const url = resolve(written, base);
         if (url === null || !asked.has(url) || fonts.has(url)) continue;
         fonts.set(url, {
           url,
           family: face.family,
-          sheetUrl: rule.source?.input.file ?? flat.url,
           display: face.display,
           party: partyOf(url, page.url),
-          aboveFold: aboveFold.includes(url),
+          // Fold CSS is of sheets alone: of what the page’s own styles declare, the capture saw where it paints.
+          aboveFold: inFold.includes(url) || (place.url === null && paintsAboveFold(page, url)),
           icons: ofIcons.has(face.family),
           fit: ofIcons.has(face.family) ? null : fitting.of(rule, url),
         });
       }
     });
-  }
   return [...fonts.values()];
 }
 
-/** The page's sheets, through imports, each once. */
-export function sheetsOf(page: CapturedPage): string[] {
-  const seen = new Set<string>();
-  const look = (sheetUrl: string) => {
-    const root = seen.has(sheetUrl) ? null : page.root(sheetUrl);
-    seen.add(sheetUrl);
-    root?.walkAtRules(/^import$/i, (at) => {
-      const request = readImport(at.params);
-      const url = request && resolve(request.url, sheetUrl);
-      if (url) look(url);
-    });
-  };
-  for (const { url } of page.styles) if (url !== null) look(url);
-  return [...seen];
+function paintsAboveFold({ capture }: CapturedPage, url: string): boolean {
+  return usesOfFont(url, capture.observations).some((use) => use.aboveFold && use.glyphs > 0);
 }
 
-/** The sheets that declare a font file, each with the family that it calls it. */
-export function facesOf(page: CapturedPage, fontUrl: string): { sheetUrl: string; family: string }[] {
-  const found: { sheetUrl: string; family: string }[] = [];
-  for (const sheetUrl of sheetsOf(page))
-    page.root(sheetUrl)?.walkAtRules(/^font-face$/i, (rule) => {
+/** The places that declare a font file, each with the family that it calls it. */
+export function facesOf(page: CapturedPage, fontUrl: string): { place: RulePlace; family: string }[] {
+  const found: { place: RulePlace; family: string }[] = [];
+  for (const { place, root, base } of rulePlaces(page))
+    root.walkAtRules(/^font-face$/i, (rule) => {
       const face = readFace(rule);
-      const named = face.sources.flatMap(urlsIn).some((one) => resolve(one, sheetUrl) === fontUrl);
-      if (named && face.family) found.push({ sheetUrl, family: face.family });
+      const named = face.sources.flatMap(urlsIn).some((one) => resolve(one, base) === fontUrl);
+      if (named && face.family) found.push({ place, family: face.family });
     });
   return found;
 }

@@ -1,6 +1,5 @@
 import type { Declaration, Rule } from 'postcss';
 import { isUnderCondition } from '../css/conditions.ts';
-import { parseSheet } from '../css/parse-sheet.ts';
 import { urlsIn } from '../css/urls.ts';
 import { resolve } from '../html/assets.ts';
 import { latin1 } from '../html/document.ts';
@@ -31,8 +30,7 @@ export function behindOf(page: CapturedPage, url: string): 'always' | 'sometimes
 function backgroundsIn(page: CapturedPage, url: string): Background[] {
   const found: Background[] = [];
   for (const { url: sheetUrl, element, media } of page.styles) {
-    const root =
-      sheetUrl === null ? parseSheet(element.text, page.url) : (page.sheet(sheetUrl)?.root ?? null);
+    const root = sheetUrl === null ? page.inlineRoot(element) : (page.sheet(sheetUrl)?.root ?? null);
     root?.walkDecls(/^(background(-image)?|--.*)$/i, (declaration) => {
       const base = declaration.source?.input.file ?? sheetUrl ?? page.baseUrl;
       found.push({

@@ -1,7 +1,7 @@
 import type { Declaration, Root, Rule } from 'postcss';
 import { around } from '../css/conditions.ts';
-import { parseSheet } from '../css/parse-sheet.ts';
 import { splitSelectors } from '../css/selectors.ts';
+import type { StyleElement } from '../html/assets.ts';
 import type { ElementPlace, HtmlDocument } from '../html/document.ts';
 import { chainOf, isLike, liesIn } from '../html/selector-chain.ts';
 import type { CapturedPage } from '../page/captured-page.ts';
@@ -17,7 +17,7 @@ const ANY = '*';
  * What cannot be read counts as one that does.
  */
 export function setHeights(page: CapturedPage): SetHeights {
-  const written = page.styles.flatMap(({ url, element }) => selectorsIn(rootOf(page, url, element.text)));
+  const written = page.styles.flatMap((style) => selectorsIn(rootOf(page, style)));
   const meanings = [...new Set(written)].flatMap((one) => meaningOf(one) ?? []);
   const known = new Map<number, string>();
   for (const { place, outer } of imagesIn(page.document)) {
@@ -30,9 +30,9 @@ export function setHeights(page: CapturedPage): SetHeights {
   return known;
 }
 
-function rootOf(page: CapturedPage, url: string | null, text: string): Root | null {
+function rootOf(page: CapturedPage, { url, element }: StyleElement): Root | null {
   if (url === null) {
-    const root = parseSheet(text, page.url);
+    const root = page.inlineRoot(element);
     return root.nodes.some((node) => node.type === 'atrule' && /^import$/i.test(node.name)) ? null : root;
   }
   const flat = page.sheet(url);

@@ -1,5 +1,5 @@
 import { encodingOf } from '../html/encoding.ts';
-import { readHtml, type HtmlDocument } from '../html/document.ts';
+import { readHtml, type HtmlDocument, type HtmlElement } from '../html/document.ts';
 import { policiesOf, type ContentPolicy } from '../html/content-policy.ts';
 import { baseUrl, scriptsOf, stylesOf, type ScriptElement, type StyleElement } from '../html/assets.ts';
 import type { Root } from 'postcss';
@@ -37,6 +37,7 @@ export class CapturedPage {
   #texts = new Map<string, string | null>();
   #sheets = new Map<string, FlatSheet | null>();
   #roots = new Map<string, Root | null>();
+  #inlineRoots = new Map<HtmlElement, Root>();
   #facts = new Map<string, ScriptFacts>();
   #imports = new Map<string, readonly string[]>();
   #document: HtmlDocument | null = null;
@@ -168,6 +169,13 @@ export class CapturedPage {
       const text = this.text(url);
       this.#roots.set(url, (known = text === null ? null : parseSheet(text, url)));
     }
+    return known;
+  }
+
+  /** The rules of a style element, read. They are read by all, and changed by none. */
+  inlineRoot(element: HtmlElement): Root {
+    let known = this.#inlineRoots.get(element);
+    if (!known) this.#inlineRoots.set(element, (known = parseSheet(element.text, this.url)));
     return known;
   }
 

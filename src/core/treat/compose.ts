@@ -1,17 +1,13 @@
-import { fitFaces, type FittedSheet } from '../css/fit-faces.ts';
-import { swapFaces } from '../css/swap-faces.ts';
-import type { FaceFit } from '../fonts/fit.ts';
-import { sheetsOf } from '../fonts/page-fonts.ts';
 import { lineAt, rewrite, type Edit, type HtmlElement } from '../html/document.ts';
 import { attribute, cssIn, markupIn, styleElement } from '../html/markup.ts';
 import { attributeEdits } from '../html/tag.ts';
 import type { PageAssets } from '../page/page-assets.ts';
-import { partyOf } from '../path/party.ts';
-import type { Contribution, ElementChange, FaceSwap, HeadPart, HeadTag, NewFile } from './contribution.ts';
+import type { Contribution, ElementChange, HeadPart, HeadTag, NewFile } from './contribution.ts';
 import { HOLD_ENDS } from './late-switch.ts';
 import { matchName, type PlanRule } from './plan.ts';
 import { nonceFor } from './policy.ts';
 import type { Refusal } from './refusal.ts';
+import { TreatedFaces } from './treated-faces.ts';
 import { treatmentLabel } from './treatments/index.ts';
 
 /** A file that the treated page needs besides its HTML: new, or an existing one changed. */
@@ -69,20 +65,19 @@ class Composition {
   #nonces = new Set<string>();
   /** Elements that a rule has changed already: two changes of one element have no meaning. */
   #touched = new Map<HtmlElement, PlanRule>();
-  /** Families whose faces swap, wherever their rules stand. */
-  #swapped = new Set<string>();
-  /** Fallbacks that are fitted to faces, each with the rule that has them. */
-  #fits: { fit: FaceFit; rule: PlanRule }[] = [];
+  #faces: TreatedFaces;
   /** Existing sheets whose bytes a rule changes, each with the first such rule. */
   #changedSheets = new Map<string, PlanRule>();
 
   constructor(page: PageAssets) {
     this.#page = page;
+    this.#faces = new TreatedFaces(page, []);
   }
 
   compose(contributions: readonly RuleContribution[]): Composed {
     const all = contributions.filter((one) => this.#claim(one));
-    this.#treatFaces(all);
+    this.#faces = new TreatedFaces(this.#page, all);
+    this.#treatFaces();
     for (const { contribution } of all) {
       for (const file of contribution.files ?? []) this.#addFile(file);
       for (const url of contribution.takenOut ?? []) this.#takenOut.add(url);
@@ -126,67 +121,27 @@ class Composition {
     return true;
   }
 
-  #treatFaces(all: readonly RuleContribution[]): void {
-    const bySheet = new Map<string, { family: string; rule: PlanRule }[]>();
-    for (const { rule, contribution } of all) {
-      for (const { sheetUrl, family } of contribution.faceSwaps ?? []) {
-        this.#swapped.add(family);
-        bySheet.set(sheetUrl, [...(bySheet.get(sheetUrl) ?? []), { family, rule }]);
+  #treatFaces(): void {
+    for (const { place, css, rule, parts } of this.#faces.places) {
+      const text = this.#cssFile(css);
+      if (place.url === null) {
+        const { contentStart, contentEnd, attributes } = place.element;
+        const nonce = this.#nonce('style');
+        if (nonce !== null && attributes['nonce'] !== nonce)
+          this.#edits.push(...attributeEdits(this.#page.document, place.element, { nonce }));
+        this.#edits.push({ start: contentStart, end: contentEnd, text });
+      } else {
+        this.#files.set(place.url, { url: place.url, mimeType: 'text/css', text, isNew: false });
+        this.#changedSheets.set(place.url, rule);
       }
-      for (const fit of contribution.faceFits ?? []) this.#fits.push({ fit, rule });
+      const where = place.url ?? `line ${place.element.line} of the page`;
+      for (const { rule: of, ...part } of parts) this.#changes.push({ ruleId: of.id, where, ...part });
     }
-    const { captured } = this.#page;
-    // Lists of families stand in sheets that declare no face as well.
-    const own = this.#fits.length
-      ? sheetsOf(captured).filter((url) => partyOf(url, captured.url) === 'first')
-      : [];
-    for (const url of new Set([...bySheet.keys(), ...own])) this.#treatFacesIn(url, bySheet.get(url) ?? []);
-  }
-
-  #treatFacesIn(sheetUrl: string, faces: readonly { family: FaceSwap['family']; rule: PlanRule }[]): void {
-    const before = this.#page.captured.text(sheetUrl) ?? '';
-    const swapped = swapFaces(before, new Set(faces.map((face) => face.family)));
-    const fitted = this.#fit(swapped.css);
-    if (fitted.css === before) return;
-    this.#files.set(sheetUrl, {
-      url: sheetUrl,
-      mimeType: 'text/css',
-      text: this.#cssFile(fitted.css),
-      isNew: false,
-    });
-    this.#changedSheets.set(sheetUrl, faces[0]?.rule ?? this.#fits[0]!.rule);
-    for (const face of swapped.faces) {
-      const rule = faces.find((one) => one.family === face.family)?.rule;
-      if (rule)
-        this.#changes.push({
-          ruleId: rule.id,
-          title: `${face.family}: swap`,
-          where: sheetUrl,
-          before: face.before,
-          after: face.after,
-        });
-    }
-    for (const { families, before: was, after } of fitted.changes) {
-      const { rule, fit } = this.#fits.find((one) => families.includes(one.fit.face.family))!;
-      const title = `${fit.face.family}: fallback fitted`;
-      this.#changes.push({ ruleId: rule.id, title, where: sheetUrl, before: was, after });
-    }
-  }
-
-  #fit(css: string): FittedSheet {
-    return fitFaces(
-      css,
-      this.#fits.map((one) => one.fit),
-    );
   }
 
   #addFile(file: NewFile): void {
-    const text = file.mimeType === 'text/css' ? this.#cssFile(this.#withFaces(file.text)) : file.text;
+    const text = file.mimeType === 'text/css' ? this.#cssFile(this.#faces.in(file.text)) : file.text;
     this.#files.set(file.url, { ...file, text, isNew: true });
-  }
-
-  #withFaces(css: string): string {
-    return this.#fit(this.#swapped.size ? swapFaces(css, this.#swapped).css : css).css;
   }
 
   /** Files that treating makes are UTF-8; the page's own encoding would be taken for theirs. */
@@ -224,7 +179,7 @@ class Composition {
     const edits: Edit[] = [];
     if (styleBefore) {
       const { css, media } = styleBefore;
-      const text = styleElement(encoding, this.#withFaces(css), media, this.#nonce('style'));
+      const text = styleElement(encoding, this.#faces.in(css), media, this.#nonce('style'));
       edits.push({ start: element.start, end: element.start, text });
     }
     if (gone) return [...edits, { start: element.start, end: element.end, text: '' }];

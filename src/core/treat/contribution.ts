@@ -1,4 +1,5 @@
 import type { FaceFit } from '../fonts/fit.ts';
+import type { RulePlace } from '../fonts/rule-places.ts';
 import type { HtmlElement } from '../html/document.ts';
 
 /** What becomes of one element of the page. What is not named stays byte for byte. */
@@ -40,7 +41,8 @@ export interface NewFile {
 
 /** Faces of a font family that show other fonts while their files are on the way. */
 export interface FaceSwap {
-  sheetUrl: string;
+  /** Where the faces are declared. */
+  place: RulePlace;
   family: string;
 }
 

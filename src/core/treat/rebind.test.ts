@@ -69,7 +69,7 @@ describe('a plan on a page captured anew', () => {
   });
 
   it('does not call a font lost that is there, though nothing is recommended for it any more', () => {
-    const font = { url: 'https://quay.test/s/keel.woff2', family: 'keel', sheetUrl: '', display: 'swap' };
+    const font = { url: 'https://quay.test/s/keel.woff2', family: 'keel', display: 'swap' };
     const there = {
       ...sceneFor(before),
       fonts: [{ ...font, party: 'first' as const, aboveFold: false, icons: false, fit: null }],

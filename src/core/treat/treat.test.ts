@@ -610,7 +610,6 @@ describe('stylesheets and fonts', () => {
     const font = {
       url: `${PAGE}s/k.woff2`,
       family: 'keel',
-      sheetUrl: `${PAGE}s/a.css`,
       display: null,
       party: 'first' as const,
       aboveFold: true,
@@ -628,6 +627,27 @@ describe('stylesheets and fonts', () => {
     expect(files[0]!.text).toContain('/* kept */ p { color: red }');
   });
 
+  it('swaps faces that the page’s own styles declare where they stand, with a nonce where its policy asks for one', () => {
+    const css = '@font-face { font-family: Keel; src: url(s/k.woff2) } p { color: red }';
+    const html = (policy: string, nonce = '') =>
+      `<meta charset="utf-8">${policy && `<meta http-equiv="content-security-policy" content="style-src ${policy}">`}<style${nonce}>${css}</style><p>Kept`;
+    const rule = { kind: 'font', match: { url: `${PAGE}s/k.woff2` }, treatment: 'swap' } as const;
+    const swapped = css.replace('{ font', '{font-display:swap; font');
+    for (const [policy, nonce, after] of [
+      ['', '', ''],
+      [`'nonce-q1'`, ' nonce="q1"', ' nonce="q1"'],
+      [`'nonce-q1' 'sha256-x='`, '', ' nonce="q1"'],
+    ] as const) {
+      const { text, changes, notApplied } = treated(page(html(policy, nonce)), [rule]);
+      expect(notApplied).toEqual([]);
+      expect(text).toBe(html(policy, after).replace(css, swapped));
+      expect(changes).toMatchObject([{ title: 'keel: swap', where: 'line 1 of the page' }]);
+    }
+    const hashed = treated(page(html(`'sha256-x='`)), [rule]);
+    expect(hashed.text).toContain(css);
+    expect(hashed.notApplied[0]!.why).toContain('refuses styles in the page');
+  });
+
   it('asks for three fonts ahead at most; the others swap', () => {
     const names = ['a', 'b', 'c', 'd'];
     const css = names.map((one) => `@font-face { font-family: ${one}; src: url(${one}.woff2) }`).join('');
@@ -635,7 +655,6 @@ describe('stylesheets and fonts', () => {
     const fonts = names.map((one) => ({
       url: `${PAGE}${one}.woff2`,
       family: one,
-      sheetUrl: `${PAGE}a.css`,
       display: null,
       party: 'first' as const,
       aboveFold: true,
@@ -730,7 +749,6 @@ describe('stylesheets and fonts', () => {
     const font = {
       url: 'https://fonts.test/k.woff2',
       family: 'keel',
-      sheetUrl: `${PAGE}a.css`,
       display: 'swap',
       party: 'third' as const,
       aboveFold: true,

@@ -1,7 +1,7 @@
 import postcss from 'postcss';
 import { picturesOf } from '../../html/assets.ts';
 import type { MapAsset } from '../map.ts';
-import { usesOfFont } from '../ties/file-ties.ts';
+import { usesOfFont } from '../../fonts/uses.ts';
 import { elementsThatNeed } from '../ties/sheet-ties.ts';
 import type { FindingInput, FoundFact, PictureCode } from './finding.ts';
 

@@ -1,6 +1,6 @@
-import { nearestFaces } from '../../fonts/faces.ts';
+import { filesFor, usesOfFont } from '../../fonts/uses.ts';
 import { picturesOf } from '../../html/assets.ts';
-import type { FontFile, FontUse, Observations } from '../../measure/exchange.ts';
+import type { Observations } from '../../measure/exchange.ts';
 import type { PageAssets } from '../../page/page-assets.ts';
 import { NO_TIES, type AssetTies, type Tie } from './ties.ts';
 
@@ -18,23 +18,6 @@ export function fontTies(url: string, observations: Observations): AssetTies {
       }`,
     })),
   };
-}
-
-/** The texts that a font file may paint. */
-export function usesOfFont(url: string, observations: Observations): FontUse[] {
-  return observations.fonts.filter((use) => filesFor(use, observations).some((file) => file.url === url));
-}
-
-/**
- * The downloaded files that a text's font may be of: of its family those whose face is nearest to what it asks for.
- * More than one where faces share weight and slant (each for other characters).
- */
-function filesFor(use: FontUse, { fontFiles }: Observations): FontFile[] {
-  const files = use.custom ? fontFiles.filter((one) => one.family === use.family) : [];
-  return nearestFaces(
-    files.map((file) => ({ file, face: file })),
-    use,
-  ).map(({ file }) => file);
 }
 
 /** Where in the page a picture is shown. */
