@@ -461,6 +461,13 @@ export const ODDITIES: Oddity[] = [
     '.s{height:700px;background:teal}.b{color:green}',
     '<div class="s">high</div><div class="b">low</div>',
   ),
+  {
+    name: 'a row that centres what it holds, as high as what reaches far below the fold',
+    css: { 'a.css': '.r{display:flex;align-items:center}.deep{font-size:40px;line-height:4}.i{color:teal}' },
+    body: '<div class="r"><div class="i">Tide</div><div><div><div style="height:660px">High</div><div><div class="deep">Low</div></div></div></div></div>',
+    viewports: [WIDE],
+    keeps: ['.deep'],
+  },
   one(
     'fields',
     'input{border:2px solid green;padding:9px}input::placeholder{color:teal}',

@@ -49,7 +49,7 @@ it.concurrent('holds a canvas that animates, and a picture that moves, to their 
     }),
   ]) {
     expect(made.remarks).toEqual([]);
-    expect(made.proved).toBe(true);
+    expect(made.proved, made.remarks.join()).toBe(true);
     expect(made.css).not.toContain('never-here');
     expect(made.viewports[0]).toMatchObject({ unsteady: null, undecided: false });
   }
@@ -58,7 +58,7 @@ it.concurrent('holds a canvas that animates, and a picture that moves, to their 
 it.concurrent('still finds out when a canvas would stand otherwise', async () => {
   // Its size comes from a rule that nothing in the page’s text tells: it is found by its box.
   const made = await fold(CHART, {}, CSS.replace('.chart{', 'h1 + canvas:not(.x){'));
-  expect(made.proved).toBe(true);
+  expect(made.proved, made.remarks.join()).toBe(true);
   expect(made.css).toContain('canvas');
 });
 
@@ -70,7 +70,7 @@ it.concurrent('masks what scripts compute differently each time, says so, and ho
 const late = document.querySelector('.late');
 setTimeout(() => { late.style.flex = '0 0 ' + Math.round(60 + 8 * ${since()}) + 'px'; }, 60)</script><p>Text</p>`;
   const made = await fold(body);
-  expect(made.proved).toBe(true);
+  expect(made.proved, made.remarks.join()).toBe(true);
   expect(made.css).toContain('.row');
   const [proof] = made.viewports;
   expect(proof!.unsteady?.elements.join()).toMatch(/b/);
@@ -98,5 +98,17 @@ it.concurrent('waits until a slide show that ends has come to rest', async () =>
   const body = `<div class="row"><b class="slide">1</b></div><script>let n = 1;
 const timer = setInterval(() => { document.querySelector('.slide').textContent = ++n; if (n > 6) clearInterval(timer); }, 150);</script>`;
   const made = await fold(body);
-  expect(made.proved).toBe(true);
+  expect(made.proved, made.remarks.join()).toBe(true);
 });
+
+it.concurrent(
+  'waits for what counts up to its last figure, before and after the rest has arrived',
+  async () => {
+    const made = await fold(`<p class="row"><b class="count">0</b></p><script>
+let figure = 0;
+const counts = setInterval(() => { document.querySelector('.count').textContent = 'Sailings '.repeat(++figure % 9);
+if (figure === 110) clearInterval(counts); }, 40)</script>`);
+
+    expect(made.proved, made.remarks.join()).toBe(true);
+  },
+);

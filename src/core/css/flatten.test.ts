@@ -72,6 +72,7 @@ describe('readImport', () => {
 
 describe('urls', () => {
   it('finds addresses in tokens, functions and image-set strings only', () => {
+    expect(urlsIn('a: url( "x.png" "no.png")')).toEqual(['x.png']);
     expect(urlsIn('a: url(x.png) "no.png" url("y z.png") image-set("w.png" 1x)')).toEqual([
       'x.png',
       'y z.png',

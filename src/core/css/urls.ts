@@ -11,8 +11,13 @@ export function mapUrls(text: string, replace: (url: string) => string): string 
   let at = 0;
   let depthOfSet = 0;
   let functionStack: string[] = [];
+  /** What stands first in url() is its address; behind it, there are modifiers. */
+  let isFirst = false;
   tokenize(text, (type, start, end) => {
+    if (type === tokenTypes.WhiteSpace || type === tokenTypes.Comment) return;
     const token = text.slice(start, end);
+    const wasFirst = isFirst;
+    isFirst = type === tokenTypes.Function;
     if (type === tokenTypes.Url) {
       out += text.slice(at, start) + printUrl(replace(unescapeUrl(token)));
       at = end;
@@ -27,7 +32,8 @@ export function mapUrls(text: string, replace: (url: string) => string): string 
       functionStack = functionStack.slice(0, -1);
     } else if (type === tokenTypes.String) {
       const inner = functionStack.at(-1);
-      if (inner === 'url' || inner === 'src' || (depthOfSet > 0 && /image-set$/.test(inner ?? ''))) {
+      const isAddress = wasFirst && (inner === 'url' || inner === 'src');
+      if (isAddress || (depthOfSet > 0 && /image-set$/.test(inner ?? ''))) {
         out += text.slice(at, start) + string.encode(replace(unquote(token)));
         at = end;
       }

@@ -1,5 +1,6 @@
 import type { MarkedDifference } from '../../core/fold/record.ts';
-import type { FoldViewport } from '../../core/fold/viewports.ts';
+import { foldOf, type FoldViewport } from '../../core/fold/viewports.ts';
+import type { PageLayout } from '../../in-page/layout.ts';
 import type { Visit } from '../chromium/visit.ts';
 import type { PicturedProof } from './fold-result.ts';
 import { AS_AUTHORED, resizeTo, type FoldStage } from './fold-stage.ts';
@@ -83,6 +84,21 @@ export class FoldProof {
       });
     }
     return this.everywhere.map((viewport) => looks.get(viewport)!);
+  }
+
+  /** The layout of the whole page as a variant, everywhere. */
+  async layouts(variant: string): Promise<PageLayout[]> {
+    const layouts = new Map<FoldViewport, PageLayout>();
+    for (const { fresh, resized } of this.tours())
+      await this.#stage.visit(variant, fresh, async (visit) => {
+        for (const viewport of [fresh, ...resized]) {
+          if (viewport !== fresh) await resizeTo(visit, viewport);
+          await visit.inPage.call('holdStill');
+          const asked = { foldHeight: foldOf(viewport), viewport, everything: true };
+          layouts.set(viewport, await visit.inPage.call('readLayout', asked));
+        }
+      });
+    return this.everywhere.map((viewport) => layouts.get(viewport)!);
   }
 
   /** The proof at each viewport, with the element and the rule for what still differs. */

@@ -31,7 +31,7 @@ import { AS_AUTHORED, FoldStage, resizeTo } from './fold-stage.ts';
 import type { FoldResult, PicturedProof } from './fold-result.ts';
 import { GatheredAnswers, type MoreToAsk } from './gather-answers.ts';
 import { FoldProof, holdsHere, MOST_MASKED, PROOF_LIMIT } from './fold-proof.ts';
-import { lookAt, missedElements, otherBoxes, type Look, type LookDifference } from './look.ts';
+import { lookAt, missedBelow, missedElements, otherBoxes, type Look, type LookDifference } from './look.ts';
 import { References } from './references.ts';
 import { linkedSheets, screenLinks } from '../../core/page/linked-sheets.ts';
 import { minifyCss } from './minify.ts';
@@ -334,20 +334,10 @@ class FoldGeneration {
       const set = await this.#choose();
       const attempt = await this.#tryOut(set, references, round);
       if (attempt.differences.every(holdsHere) || round >= MOST_ROUNDS) return attempt;
-      let found = false;
-      this.#proof.everywhere.forEach((viewport, index) => {
-        const known = extra.get(viewport) ?? new Set<string>();
-        for (const path of missedElements(
-          references.looks[index]!,
-          attempt.looks[index]!,
-          attempt.differences[index]!,
-        )) {
-          found ||= !known.has(path);
-          known.add(path);
-        }
-        extra.set(viewport, known);
-      });
-      if (!found) return attempt;
+      const beside = this.#proof.everywhere.map((_viewport, index) =>
+        missedElements(references.looks[index]!, attempt.looks[index]!, attempt.differences[index]!),
+      );
+      if (!this.#adds(extra, beside) && !this.#adds(extra, await this.#missedBelow(attempt))) return attempt;
       for (const { fresh, resized } of this.#proof.tours()) {
         const wanted = [fresh, ...resized].filter((viewport) => extra.get(viewport)?.size);
         if (wanted.length === 0) continue;
@@ -362,10 +352,30 @@ class FoldGeneration {
     }
   }
 
+  /** Notes places by viewport. @returns whether one is new */
+  #adds(extra: Map<FoldViewport, Set<string>>, missed: readonly (readonly string[])[]): boolean {
+    let found = false;
+    this.#proof.everywhere.forEach((viewport, index) => {
+      const known = extra.get(viewport) ?? new Set<string>();
+      for (const path of missed[index]!) {
+        found ||= !known.has(path);
+        known.add(path);
+      }
+      extra.set(viewport, known);
+    });
+    return found;
+  }
+
+  async #missedBelow({ variant, differences }: Attempt): Promise<string[][]> {
+    const authored = await this.#proof.layouts(AS_AUTHORED);
+    const folded = await this.#proof.layouts(variant);
+    return differences.map((one, index) => missedBelow(authored[index]!, folded[index]!, one));
+  }
+
   async #tryOut(set: FoldSet, references: References, round: number): Promise<Attempt> {
     this.#say(`Proving on the picture, round ${round}`, 3);
     const variant = await this.#stage.addVariant('fold only', this.#foldEdits(set.sheets));
-    return { set, ...(await references.against(variant)), rounds: round };
+    return { set, variant, ...(await references.against(variant)), rounds: round };
   }
 
   /** Each link's fold CSS stands in the link's own place, so that inline styles between them keep their order. */
@@ -405,9 +415,11 @@ class FoldGeneration {
     for (const mode of modes) {
       const files = mode === 'whole' ? [] : this.#restFiles(set, mode);
       let proofs = await this.#lateProofs(set, files, references.looks, false);
-      // Where the page itself is not the same twice, that is no fault of the rest.
-      if (!proofs.every((one) => one.holds) && (await references.settle()))
+      // Where the page itself is not the same twice, or was not at rest yet, that is no fault of the rest.
+      if (!proofs.every((one) => one.holds)) {
+        await references.settle();
         proofs = await this.#lateProofs(set, files, references.looks, true);
+      }
       last = { asked, mode, files, proofs, holds: proofs.every((one) => one.holds) };
       if (last.holds) break;
       if (mode !== 'whole')
@@ -533,6 +545,7 @@ class FoldGeneration {
 
 interface Attempt {
   set: FoldSet;
+  variant: string;
   looks: Look[];
   differences: LookDifference[];
   rounds: number;

@@ -161,6 +161,33 @@ function liesIn(box: Area, mask: Area): boolean {
   );
 }
 
+/**
+ * Places of elements below the fold that shape what is above it: where something stands otherwise although all that
+ * paints it is kept, the row or column that it stands in has another size, as something else in there has. A row that
+ * centres what it holds is as high as its highest, down to that one's last line.
+ *
+ * @param reference whole layout of the page as authored
+ * @param test whole layout with fold CSS only
+ */
+export function missedBelow(
+  reference: PageLayout,
+  test: PageLayout,
+  { others }: Pick<LookDifference, 'others'>,
+): string[] {
+  const moved = others.filter(({ property }) => property === null).map(({ box }) => box.path);
+  const outermost = moved.filter((path) => !moved.some((other) => path.startsWith(`${other}.`)));
+  const around = new Set(outermost.map((path) => path.replace(/\.\d+$/, '')));
+  const known = new Map(reference.boxes.map((box) => [box.path, box]));
+  return test.boxes
+    .filter((box) => {
+      const before = known.get(box.path);
+      if (!before || ![...around].some((path) => box.path.startsWith(`${path}.`))) return false;
+      const size = Math.max(Math.abs(before.height - box.height), Math.abs(before.width - box.width));
+      return size > BOX_TOLERANCE;
+    })
+    .map((box) => box.path);
+}
+
 function pathsAround(path: string): string[] {
   const steps = path.split('.');
   return steps.slice(1).map((_step, index) => steps.slice(0, index + 1).join('.'));

@@ -38,8 +38,8 @@ export class References {
   async against(variant: string): Promise<HeldAgainst> {
     const held = await this.#hold(variant);
     if (this.#isSettled || held.differences.every(holdsHere)) return held;
-    const changed = await this.settle();
-    return changed ? this.#hold(variant) : held;
+    await this.settle();
+    return this.#hold(variant);
   }
 
   async #hold(variant: string): Promise<HeldAgainst> {
@@ -50,17 +50,16 @@ export class References {
     return { looks, differences };
   }
 
-  /** Looks at the page as authored once more, at rest. @returns whether it is not the same twice */
-  async settle(): Promise<boolean> {
-    if (this.#isSettled) return false;
+  /** Looks at the page as authored once more, at rest; from then on variants are looked at so as well. */
+  async settle(): Promise<void> {
+    if (this.#isSettled) return;
     this.#isSettled = true;
     const second = await this.#proof.look(AS_AUTHORED, { atRest: true, whole: true });
     const same = await Promise.all(this.#looks.map((one, index) => isSame(one, second[index]!)));
-    if (same.every(Boolean)) return false;
+    if (same.every(Boolean)) return;
     // The first look may have been taken before the page was at rest.
     const third = await this.#proof.look(AS_AUTHORED, { atRest: true, whole: true });
     this.#looks = await Promise.all(second.map((one, index) => agreement(one, third[index]!)));
-    return true;
   }
 }
 
