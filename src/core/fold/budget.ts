@@ -5,6 +5,22 @@ import { compressedBytes, type FoldSheet } from './fold-css.ts';
 /** Compressed bytes of a head that arrive with the first flight of packets (10 of 1,460 bytes, RFC 6928). */
 export const BUDGET_BYTES = 14_600;
 
+/** Of a sheet's own compressed bytes: with more than this share of it in the HTML, little is left to come late. */
+const MOST_INLINE = 0.5;
+
+/**
+ * Whether fold CSS is little enough to stand in a page's HTML, where no cache holds it: it fits into the first flight of
+ * packets, or most of its sheet stays out.
+ *
+ * @returns its compressed bytes and their share of the sheet's where it is too much; null where it is not
+ */
+export function tooMuchInline(foldCss: string, sheet: string): { bytes: number; share: number } | null {
+  if (foldCss.length <= BUDGET_BYTES) return null;
+  const bytes = compressedBytes(foldCss);
+  const share = bytes / compressedBytes(sheet);
+  return bytes > BUDGET_BYTES && share > MOST_INLINE ? { bytes, share } : null;
+}
+
 /** Something that could be given up to come under the budget, with what it would save. */
 export interface GiveUp {
   what: string;

@@ -1,5 +1,6 @@
 import { broughtBy } from '../path/brought-by.ts';
 import { embedName, type PageEmbed } from '../embeds/page-embeds.ts';
+import { tooMuchInline } from '../fold/budget.ts';
 import type { PageFont } from '../fonts/page-fonts.ts';
 import type { PageImage } from '../images/page-images.ts';
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
@@ -111,6 +112,16 @@ function sheetAdvice(scene: Scene, style: PageStyle): Advice {
       scene,
       style,
       asAuthored('high', 'Its fold CSS is not proved: it stays until you decide.'),
+    );
+  const tooMuch = tooMuchInline(own.css, page.captured.text(own.url) ?? '');
+  if (tooMuch)
+    return without(
+      scene,
+      style,
+      asAuthored(
+        'low',
+        `Its fold CSS, ${bytes(tooMuch.bytes)} compressed, is ${Math.round(tooMuch.share * 100)} % of it, and in the HTML no cache holds it. Say in Fold CSS what to give up, files embedded in the sheet first.`,
+      ),
     );
   const share = `${own.keptRules} of its ${own.rules.toLocaleString('en-GB')} rules concern the fold at one of the viewports chosen for it (${bytes(own.foldBytes)})`;
   return {

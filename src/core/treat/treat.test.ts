@@ -592,6 +592,22 @@ describe('stylesheets and fonts', () => {
     expect(text).toContain(`<noscript>${long}</noscript>`);
   });
 
+  it('does not recommend fold CSS that is most of a large sheet: no cache would hold it', () => {
+    const font = Array.from({ length: 40_000 }, (_, at) => ((at * 7_919 + 13) % 36).toString(36)).join('');
+    const large = Array.from({ length: 9_000 }, (_, at) => ((at * at * 31) % 46_656).toString(36)).join('');
+    const css = `p{background:url(data:font/woff2;base64,${large}${font})}`;
+    const sheet = `${css}a{color:red}`;
+    const reasonOf = (fold: string) => {
+      const assets = page('<link rel="stylesheet" href="a.css">', { 'a.css': sheet });
+      return recommendPlan(withFold(assets, [{ url: `${PAGE}a.css`, css: fold }])).rules[0]!;
+    };
+    expect(reasonOf(css)).toMatchObject({ treatment: 'as-authored' });
+    expect(reasonOf(css).reason).toMatch(
+      /^Its fold CSS, \d+(\.\d)? KB compressed, is \d+ % of it, and in the HTML no cache holds it\./,
+    );
+    expect(reasonOf('a{color:red}').treatment).toBe('fold-css-late');
+  });
+
   it('recommends fold CSS only when it is proved', () => {
     const assets = page('<link rel="stylesheet" href="a.css">', { 'a.css': 'p{color:red}'.repeat(2_000) });
     const scene = withFold(assets, [{ url: `${PAGE}a.css`, css: 'p{}' }]);
