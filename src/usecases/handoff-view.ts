@@ -2,7 +2,8 @@ import { createTwoFilesPatch, FILE_HEADERS_ONLY } from 'diff';
 import { strToU8, zipSync } from 'fflate';
 import { applyPlan } from '../core/treat/apply.ts';
 import { trialWords } from '../core/trial/verdict.ts';
-import type { Change } from '../core/treat/compose.ts';
+import { activeRules } from '../core/treat/plan.ts';
+import { putIn, type FileToPutIn } from '../core/treat/put-in.ts';
 import { FileNames } from '../core/treat/file-names.ts';
 import { ownDecisions } from '../core/treat/decisions.ts';
 import { decisionSentence } from '../core/words/own-decision.ts';
@@ -16,8 +17,9 @@ import { measuredPage, planFor, sceneFor } from './stored-page.ts';
 
 export interface HandoffView {
   difference: string;
-  changes: Change[];
-  files: { url: string; isNew: boolean; bytes: number }[];
+  /** Rules of the plan that act, as the stage's tab counts them. */
+  rules: number;
+  files: FileToPutIn[];
   notApplied: { ruleId: string; why: string }[];
   /** Nonces of this capture that what is put in carries. */
   nonces: string[];
@@ -47,8 +49,11 @@ export async function handoffView(
       context: 2,
       headerOptions: FILE_HEADERS_ONLY,
     }),
-    changes: treated.changes,
-    files: treated.files.map((file) => ({ url: file.url, isNew: file.isNew, bytes: file.text.length })),
+    rules: activeRules(plan).length,
+    files: putIn(
+      { ...treated, url: page.capture.documentUrl, bytes: treated.html.length },
+      activeRules(plan),
+    ),
     notApplied: treated.notApplied,
     decisions: [
       ...(own ? ownDecisions(plan, recommended).map(decisionSentence) : []),

@@ -233,7 +233,7 @@ describe('the whole path on the demo home page', () => {
 
   it('hands it off: difference, snippets, and an archive of the files', async () => {
     await user.stage('Hand off');
-    expect(await user.sentence()).toMatch(/^\d+ changes to put in, 5 files besides the HTML\.$/);
+    expect(await user.sentence()).toMatch(/^\d+ rules to put in: \d+ changes in 4 files, and 2 new files\.$/);
     await user.sees('Treated, Home');
     await user.sees('+++ treated');
     const href = await (await user.finds(By.xpath("//a[contains(., 'Download')]"))).getAttribute('href');

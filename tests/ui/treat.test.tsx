@@ -362,18 +362,46 @@ it('says what does not hold on the other kind of device, and asks for a trial on
   await change(checks.otherDevice);
 });
 
-it('hands off: what to put where, what it was proved by, and a way to take all of it', async () => {
-  await open('/pages/1/handoff?conditions=slow-phone');
-  expect(await sentence()).toMatch(/^\d+ changes to put in, \d+ files besides the HTML\.$/);
+const HANDOFF = '/pages/1/handoff?conditions=slow-phone';
+
+it('hands off: what to put in by file and in its order, what it was proved by, and a way to take all of it', async () => {
+  await open(HANDOFF);
+  const said = /^(\d+) rules to put in: (\d+) changes in (\d+) files, and 2 new files\.$/.exec(
+    await sentence(),
+  )!;
+  expect(said).not.toBeNull();
+  expect(screen.getByRole('link', { name: /Hand off/ }).textContent).toContain(`${said[1]} rules to put in`);
   const changes = within(screen.getByRole('region', { name: 'Changes' }));
-  const count = Number(/^\d+/.exec(await sentence())![0]);
-  expect(changes.getAllByRole('button', { name: 'Copy' })).toHaveLength(count);
+  expect(changes.getAllByRole('button', { name: 'Copy' })).toHaveLength(Number(said[2]));
+  const files = changes.getAllByRole('heading', { level: 3 }).map((one) => one.textContent);
+  expect(files).toHaveLength(Number(said[3]) + 2);
+  expect(files[0]).toMatch(/^\/wistrel\/.*new: put it there first/);
+  expect(files.at(-1)).toMatch(/^\/the page itself, from its top down · .* · 0 of \d+ put in$/);
   expect(screen.getByRole('link', { name: /^Download HTML/ }).getAttribute('href')).toBe(
     '/api/pages/1/download?conditions=slow-phone',
   );
   expect(document.querySelector('.note')!.textContent).toMatch(
     /^Treated, Home (paints|shows its first content) [\d,]+ ms earlier, over \d+ pairs[,.]/,
   );
+});
+
+it('is ticked off, change by change or a whole file, and stays so', async () => {
+  const user = await open(HANDOFF);
+  const total = Number(/ 0 of (\d+) put in$/.exec(screen.getByText(/before compression/).textContent!)![1]);
+  const isPutIn = (count: number) =>
+    expect(screen.getByText(/before compression/).textContent).toContain(` ${count} of ${total} put in`);
+  const page = () => within(screen.getByRole('region', { name: '/' }));
+  await user.click(page().getByRole('checkbox', { name: /^lib\.js: defer/ }));
+  isPutIn(1);
+  // What is done is no longer in the way.
+  expect(page().queryByText(/lib\.js" defer/)).toBeNull();
+  cleanup();
+  await open(HANDOFF);
+  isPutIn(1);
+  await user.click(page().getAllByRole('checkbox')[0]!);
+  isPutIn(page().getAllByRole('checkbox').length - 1);
+  await user.click(page().getAllByRole('checkbox')[0]!);
+  isPutIn(0);
 });
 
 it('uses fold CSS that is not proved by an explicit decision only', async () => {

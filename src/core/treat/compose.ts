@@ -21,6 +21,8 @@ export interface Change {
   title: string;
   /** "line 12 of the page", or the file's address. */
   where: string;
+  /** In the page; null in a file. */
+  line: number | null;
   before: string;
   after: string;
 }
@@ -134,8 +136,9 @@ class Composition {
         this.#files.set(place.url, { url: place.url, mimeType: 'text/css', text, isNew: false });
         this.#changedSheets.set(place.url, rule);
       }
-      const where = place.url ?? `line ${place.element.line} of the page`;
-      for (const { rule: of, ...part } of parts) this.#changes.push({ ruleId: of.id, where, ...part });
+      const line = place.element?.line ?? null;
+      const where = place.url ?? `line ${line} of the page`;
+      for (const { rule: of, ...part } of parts) this.#changes.push({ ruleId: of.id, where, line, ...part });
     }
   }
 
@@ -160,6 +163,7 @@ class Composition {
       ruleId: rule.id,
       title: `${matchName(rule.match)}: ${treatmentLabel(rule.kind, rule.treatment)}`,
       where: `line ${line} of the page`,
+      line,
       before: decoder.decode(bytes.subarray(start, end)).slice(0, SNIPPET_LENGTH),
       after: decoder.decode(rewrite(bytes.subarray(start, end), here)).slice(0, SNIPPET_LENGTH * 20),
     });
@@ -285,9 +289,10 @@ class Composition {
     const { bytes, encoding } = this.#page.document;
     const text = tags.map((one) => markupIn(encoding, one.tag)).join('');
     this.#edits.push({ start: at, end: at, text });
-    const where = `line ${lineAt(bytes, at)} of the page, ${place}`;
+    const line = lineAt(bytes, at);
+    const where = `line ${line} of the page, ${place}`;
     for (const { rule, title, tag } of tags)
-      this.#changes.push({ ruleId: rule.id, title, where, before: '', after: tag });
+      this.#changes.push({ ruleId: rule.id, title, where, line, before: '', after: tag });
   }
 
   #nonce(kind: 'style' | 'script'): string | null {

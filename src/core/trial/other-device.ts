@@ -70,7 +70,7 @@ export function deviceName({ agent, name }: Conditions): string {
 /** They say what the one that is judged says. */
 const OTHER_PAINTS = new Set<MetricKey>(['firstPaintMs', 'firstContentfulPaintMs']);
 
-/** What it came to there, as the end of a sentence that begins with "on a laptop (Home laptop)". */
+/** What it came to there, as the rest of a sentence that begins with "on a laptop (Home laptop)". */
 export function otherDeviceWords(there: OtherDevice): string {
   const { headline, paint, speedIndex, withheld, worse, breaks } = there;
   const paints = headline === 'firstPaintMs' ? 'it paints' : 'it shows its first content';

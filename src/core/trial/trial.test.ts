@@ -116,7 +116,7 @@ describe('judge', () => {
     const holds = on(laptop(120));
     expect([holds.result.verdict, isProved(holds)]).toEqual(['earlier', true]);
     expect(trialWords(holds.result)).toContain(
-      'The same plan on the same bytes, on a laptop (Home laptop) it paints 120 ms earlier, over 6 pairs.',
+      'On a laptop (Home laptop), with the same plan on the same bytes, it paints 120 ms earlier, over 6 pairs.',
     );
     expect(isProved(on(laptop(0)))).toBe(true);
 

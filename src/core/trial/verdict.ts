@@ -230,9 +230,9 @@ function sentencesOf(
       broke,
     ].filter(Boolean);
   const shows = headline === 'firstPaintMs' ? 'paints' : 'shows its first content';
-  const there = otherDevice && `on ${deviceName(otherDevice.conditions)} ${otherDeviceWords(otherDevice)}`;
+  const there = otherDevice && otherDeviceWords(otherDevice);
   const fails = otherDevice !== null && !holdsThere(otherDevice);
-  const overPairs = `over ${paint.pairs} pairs${outcomeWords(judged, rehearsal)}${fails ? `; ${there}` : ''}`;
+  const overPairs = `over ${paint.pairs} pairs${outcomeWords(judged, rehearsal)}${fails ? `; on ${deviceName(otherDevice.conditions)} ${there}` : ''}`;
   const treated = isAsIs ? `Treated, ${pageName}` : `With this plan, ${pageName}`;
   const than = isAsIs ? '' : ' than with the other one';
   const first = withheld.paint
@@ -258,7 +258,7 @@ function sentencesOf(
   const last = broke || `No new console error, and no request fails or is missing. ${rehearsed}`;
   const alsoThere =
     there !== null && !fails
-      ? `The same plan on the same bytes, ${there}, over ${otherDevice!.paint.pairs} pairs.`
+      ? `On ${deviceName(otherDevice!.conditions)}, with the same plan on the same bytes, ${there}, over ${otherDevice!.paint.pairs} pairs.`
       : '';
   return [first, seen, empty, second, besides, alsoThere, ...notes, last].filter(Boolean);
 }

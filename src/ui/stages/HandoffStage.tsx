@@ -3,10 +3,12 @@ import Button from '@mui/material/Button';
 import { bytes } from '@/core/path/words';
 import type { HandoffView } from '@/usecases/handoff-view';
 import { useStage } from '../api';
-import { ChangeText } from '../parts/ChangeText';
 import { CodeView } from '../parts/CodeView';
 import { CopyButton } from '../parts/CopyButton';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
+import { FileSection, keysOf } from './handoff/FileSection';
+import { usePutInTicks } from './handoff/put-in-ticks';
+import './handoff/handoff.css';
 
 /** Hand off: what to put where in the real site. */
 export function HandoffStage(props: StageProps) {
@@ -28,39 +30,31 @@ export function HandoffStage(props: StageProps) {
 }
 
 function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffView }) {
+  const keys = data.files.flatMap(keysOf);
+  const ticks = usePutInTicks(pageId, keys);
   return (
     <main className="screen">
-      <h1 className="sentence">
-        {data.changes.length} changes to put in, {data.files.length}{' '}
-        {data.files.length === 1 ? 'file' : 'files'} besides the HTML.
-      </h1>
+      <h1 className="sentence">{headline(data)}</h1>
       <Told data={data} />
       <div className="row">
         <Button variant="contained" href={`/api/pages/${pageId}/download?conditions=${conditionsId}`}>
           Download HTML, CSS, scripts and plan
         </Button>
         <span className="muted">
-          HTML {bytes(data.htmlBytes.before)} → {bytes(data.htmlBytes.after)} before compression
+          HTML {bytes(data.htmlBytes.before)} → {bytes(data.htmlBytes.after)} before compression ·{' '}
+          {keys.filter((key) => ticks.has(key)).length} of {keys.length} put in
         </span>
       </div>
-      <Files files={data.files} />
-      <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)', gap: 16 }}>
+      <div className="handoff-halves">
         <section aria-label="Changes">
-          <h2 style={{ fontSize: 15 }}>Each change, where it goes</h2>
-          {data.changes.map((change, index) => (
-            <div className="change" key={index}>
-              <div className="row" style={{ margin: 0 }}>
-                <b>{change.title}</b> <span className="muted">{change.where}</span>
-                <span style={{ flex: 1 }} />
-                <CopyButton text={change.after} />
-              </div>
-              <ChangeText change={change} most={1_500} />
-            </div>
+          <h2>What to put in, in this order</h2>
+          {data.files.map((file) => (
+            <FileSection key={file.key} file={file} ticks={ticks} />
           ))}
         </section>
         <section aria-label="Difference">
           <div className="row">
-            <h2 style={{ fontSize: 15, margin: 0 }}>The difference to the original HTML</h2>
+            <h2 style={{ margin: 0 }}>The difference to the original HTML</h2>
             <CopyButton text={data.difference} />
           </div>
           <CodeView
@@ -74,6 +68,17 @@ function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffVie
     </main>
   );
 }
+
+/** "22 rules to put in: 33 changes in 4 files, and 2 new files." */
+function headline({ rules, files }: HandoffView): string {
+  const changed = files.filter(({ what }) => what !== 'new');
+  const changes = changed.reduce((sum, one) => sum + one.changes.length, 0);
+  const added = files.length - changed.length;
+  const and = added ? `, and ${counted(added, 'new file')}` : '';
+  return `${counted(rules, 'rule')} to put in: ${counted(changes, 'change')} in ${counted(changed.length, 'file')}${and}.`;
+}
+
+const counted = (count: number, what: string) => `${count} ${what}${count === 1 ? '' : 's'}`;
 
 /** What has to be known before anything is put in. */
 function Told({ data }: { data: HandoffView }) {
@@ -105,34 +110,5 @@ function Told({ data }: { data: HandoffView }) {
         </div>
       ) : null}
     </>
-  );
-}
-
-/** The files that go beside the HTML. */
-function Files({ files }: { files: HandoffView['files'] }) {
-  if (files.length === 0) return null;
-  return (
-    <div className="sheet" style={{ marginBottom: 12 }}>
-      <table className="plain">
-        <thead>
-          <tr>
-            <th>File</th>
-            <th>What</th>
-            <th className="number">Size</th>
-          </tr>
-        </thead>
-        <tbody>
-          {files.map((file) => (
-            <tr key={file.url}>
-              <td>
-                <code>{file.url}</code>
-              </td>
-              <td>{file.isNew ? 'new' : 'changed'}</td>
-              <td className="number">{bytes(file.bytes)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
   );
 }

@@ -1,0 +1,79 @@
+import type { Change, TreatedFile } from './compose.ts';
+import { checksum, type PlanRule } from './plan.ts';
+
+/** A file of the site, and what is done to it. */
+export interface FileToPutIn {
+  /** Its path; the whole address where it is another host's. */
+  name: string;
+  what: 'new' | 'changed' | 'page';
+  /** Of the file as treated, uncompressed. */
+  bytes: number;
+  /** None for a new file: all of it is put in. */
+  changes: ChangeToPutIn[];
+  /** Stays the same as long as what is put in does. */
+  key: string;
+}
+
+/** A change with why it is made and how it is taken back. */
+export interface ChangeToPutIn extends Change {
+  key: string;
+  reason: string;
+  wayBack: string;
+}
+
+/** What the list is made from. */
+export interface TreatedPage {
+  url: string;
+  bytes: number;
+  files: readonly TreatedFile[];
+  changes: readonly Change[];
+}
+
+/**
+ * What is put into a site, by file, in an order in which nothing breaks on the way: first new files, which nothing asks
+ * for yet, then files that change, and the page last, from its top down.
+ *
+ * @example
+ * putIn({ url: 'https://quay.test/', bytes: 900, files: [], changes }, plan.rules)[0]!.name; // "/"
+ */
+export function putIn(page: TreatedPage, rules: readonly PlanRule[]): FileToPutIn[] {
+  const reasonOf = (id: string) => rules.find((rule) => rule.id === id)?.reason ?? '';
+  const toPutIn = (change: Change): ChangeToPutIn => ({
+    ...change,
+    key: keyOf(change.where, change.before, change.after),
+    reason: reasonOf(change.ruleId),
+    wayBack: wayBackOf(change),
+  });
+  const files = page.files.map(({ url, isNew, text }): FileToPutIn => ({
+    name: pathOn(url, page.url),
+    what: isNew ? 'new' : 'changed',
+    bytes: new TextEncoder().encode(text).length,
+    changes: page.changes.filter((one) => one.where === url).map(toPutIn),
+    key: keyOf(url, text),
+  }));
+  const inPage = page.changes.filter(({ line }) => line !== null).sort((a, b) => a.line! - b.line!);
+  const html: FileToPutIn = {
+    name: pathOn(page.url, page.url),
+    what: 'page',
+    bytes: page.bytes,
+    changes: inPage.map(toPutIn),
+    key: keyOf(page.url),
+  };
+  return [
+    ...files.filter(({ what }) => what === 'new'),
+    ...files.filter(({ what }) => what === 'changed'),
+    ...(inPage.length ? [html] : []),
+  ];
+}
+
+function wayBackOf({ before, after }: Change): string {
+  if (!before) return 'Take it out again.';
+  return after ? 'Put back what stood there.' : 'Put it back.';
+}
+
+function pathOn(url: string, pageUrl: string): string {
+  const { origin, pathname, search } = new URL(url);
+  return origin === new URL(pageUrl).origin ? pathname + search : url;
+}
+
+const keyOf = (...parts: string[]) => checksum(parts.join('\n')).toString(36);
