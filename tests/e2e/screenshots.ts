@@ -10,7 +10,7 @@ const VIEWS: readonly [name: string, path: string, until: string][] = [
   ['fold', '/pages/1/fold', 'The fold needs'],
   ['treat', '/pages/1/treat', 'rules act'],
   ['prove', '/pages/1/prove', 'Treated, Home'],
-  ['handoff', '/pages/1/handoff', 'changes to put in'],
+  ['handoff', '/pages/1/handoff', 'rules to put in: '],
 ];
 
 mkdirSync('docs/screenshots', { recursive: true });

@@ -2,7 +2,14 @@ import { lineAt, rewrite, type Edit, type HtmlElement } from '../html/document.t
 import { attribute, cssIn, markupIn, styleElement } from '../html/markup.ts';
 import { attributeEdits } from '../html/tag.ts';
 import type { PageAssets } from '../page/page-assets.ts';
-import type { Contribution, ElementChange, HeadPart, HeadTag, NewFile } from './contribution.ts';
+import type {
+  Contribution,
+  ElementChange,
+  HeadPart,
+  HeadTag,
+  NewFile,
+  RuleContribution,
+} from './contribution.ts';
 import { HOLD_ENDS } from './late-switch.ts';
 import { matchName, type PlanRule } from './plan.ts';
 import { nonceFor } from './policy.ts';
@@ -25,12 +32,6 @@ export interface Change {
   line: number | null;
   before: string;
   after: string;
-}
-
-/** What one rule contributes. */
-export interface RuleContribution {
-  rule: PlanRule;
-  contribution: Contribution;
 }
 
 /** A page with contributions put together. */

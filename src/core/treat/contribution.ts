@@ -1,6 +1,7 @@
 import type { FaceFit } from '../fonts/fit.ts';
 import type { RulePlace } from '../fonts/rule-places.ts';
 import type { HtmlElement } from '../html/document.ts';
+import type { PlanRule } from './plan.ts';
 
 /** What becomes of one element of the page. What is not named stays byte for byte. */
 export interface ElementChange {
@@ -64,4 +65,10 @@ export interface Contribution {
   faceFits?: readonly FaceFit[];
   /** Addresses that the page no longer asks for as it loads. */
   takenOut?: readonly string[];
+}
+
+/** What one rule contributes. */
+export interface RuleContribution {
+  rule: PlanRule;
+  contribution: Contribution;
 }

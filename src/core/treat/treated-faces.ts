@@ -4,7 +4,7 @@ import type { FaceFit } from '../fonts/fit.ts';
 import { rulePlaces, type RulePlace } from '../fonts/rule-places.ts';
 import type { PageAssets } from '../page/page-assets.ts';
 import { partyOf } from '../path/party.ts';
-import type { RuleContribution } from './compose.ts';
+import type { RuleContribution } from './contribution.ts';
 import type { PlanRule } from './plan.ts';
 import { policyRefusal } from './policy.ts';
 
