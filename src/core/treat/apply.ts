@@ -1,8 +1,7 @@
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
 import { refusalSentence } from '../words/refusals.ts';
 import { compose, type Composed } from './compose.ts';
-import type { RuleContribution } from './contribution.ts';
-import type { Contribution } from './contribution.ts';
+import type { Contribution, RuleContribution } from './contribution.ts';
 import { refusalsIn, type Choices } from './legal.ts';
 import { isLone, loneAsset, loneRefusal, type LoneKind } from './lone.ts';
 import { activeRules, sameMatch, type Match, type Plan, type PlanRule } from './plan.ts';
