@@ -53,7 +53,7 @@ function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffVie
           ))}
         </section>
         <section aria-label="Difference">
-          <div className="row">
+          <div className="row" style={{ margin: '0 0 8px' }}>
             <h2 style={{ margin: 0 }}>The difference to the original HTML</h2>
             <CopyButton text={data.difference} />
           </div>
