@@ -385,6 +385,16 @@ it('hands off: what to put in by file and in its order, what it was proved by, a
   );
 });
 
+it('of a plan that changes nothing says so, and where to go on', async () => {
+  const db = await database();
+  const { plan } = await planFor(db, 1, (await measuredPage(db, 1, 'slow-phone'))!);
+  await savePlan(db, 1, { ...plan, rules: plan.rules.map((one) => ({ ...one, on: false })) });
+  await open(HANDOFF);
+  expect(await sentence()).toBe('0 rules to put in, and nothing to change in the page.');
+  expect(screen.getByText(/no rule of the plan changes anything\. Switch rules on in Treat\.$/)).toBeTruthy();
+  await dropPlan(db, 1);
+});
+
 it('is ticked off, change by change or a whole file, and stays so', async () => {
   const user = await open(HANDOFF);
   const total = Number(/ 0 of (\d+) put in$/.exec(screen.getByText(/before compression/).textContent!)![1]);

@@ -55,6 +55,13 @@ describe('what to give up first', () => {
     expect(found[0]!.compressedBytes).toBeGreaterThan(found[1]!.compressedBytes);
   });
 
+  it('is nothing that no decision leaves out: a face goes only with what names it', () => {
+    const face = rule('@font-face', { reason: 'named', embedded: true, bytes: 90_000 });
+    expect(offers([face])).toEqual([]);
+    const [picture] = offers([face, rule('.picture', { embedded: true, bytes: 1_000 })]);
+    expect([picture!.rules, picture!.decisions.length]).toEqual([1, 1]);
+  });
+
   it('never is what paints above the fold everywhere', () => {
     expect(offers([rule('.always')])).toEqual([]);
   });

@@ -12,13 +12,20 @@ const MOST_INLINE = 0.5;
  * Whether fold CSS is little enough to stand in a page's HTML, where no cache holds it: it fits into the first flight of
  * packets, or most of its sheet stays out.
  *
- * @returns its compressed bytes and their share of the sheet's where it is too much; null where it is not
+ * @returns its compressed bytes and their share of the sheet's where that is too much; null where it is not
  */
 export function tooMuchInline(foldCss: string, sheet: string): { bytes: number; share: number } | null {
   if (foldCss.length <= BUDGET_BYTES) return null;
   const bytes = compressedBytes(foldCss);
   const share = bytes / compressedBytes(sheet);
-  return bytes > BUDGET_BYTES && share > MOST_INLINE ? { bytes, share } : null;
+  if (bytes <= BUDGET_BYTES || share <= MOST_INLINE) return null;
+  return { bytes, share };
+}
+
+/** Whether most of a CSS text are files written into it. */
+export function isMostlyEmbedded(css: string): boolean {
+  const data = css.match(/url\(\s*["']?data:[^"')]*/gi) ?? [];
+  return data.join('').length > css.length / 2;
 }
 
 /** Something that could be given up to come under the budget, with what it would save. */
@@ -42,17 +49,18 @@ const EMBEDDED_BYTES = 600;
  * outside the fold. What paints above the fold at every viewport is not offered.
  */
 export function giveUps(sheets: readonly FoldSheet[], viewports: readonly string[]): GiveUp[] {
-  const kept = sheets.flatMap((sheet) => sheet.kept.map((rule) => ({ rule, sheet })));
+  // Faces and animations are kept for what names them: no decision leaves them out by themselves.
+  const kept = sheets.flatMap((sheet) => sheet.kept).filter(({ reason }) => reason !== 'named');
   const whole = sheets.map((sheet) => sheet.css).join('\n');
   const all = compressedBytes(whole);
   const taken = new Set<KeptRule>();
   const offers: GiveUp[] = [];
   const offer = (what: string, risk: string, pick: (rule: KeptRule) => boolean) => {
-    const rules = kept.map(({ rule }) => rule).filter((rule) => !taken.has(rule) && pick(rule));
+    const rules = kept.filter((rule) => !taken.has(rule) && pick(rule));
     if (rules.length === 0) return;
     for (const rule of rules) taken.add(rule);
     const bytes = rules.reduce((sum, rule) => sum + rule.bytes, 0);
-    const total = kept.reduce((sum, { rule }) => sum + rule.bytes, 0);
+    const total = sheets.flatMap((sheet) => sheet.kept).reduce((sum, rule) => sum + rule.bytes, 0);
     offers.push({
       what,
       risk,
@@ -88,10 +96,7 @@ export function giveUps(sheets: readonly FoldSheet[], viewports: readonly string
 }
 
 function decisionsFor(rules: readonly KeptRule[]): FoldDecision[] {
-  const selectors = [
-    ...new Set(rules.filter((rule) => rule.reason !== 'named').map((rule) => rule.selector)),
-  ];
-  return selectors
+  return [...new Set(rules.map((rule) => rule.selector))]
     .slice(0, MOST_DECISIONS)
     .map((what): FoldDecision => ({ verb: 'leave-out', by: 'rule', what }));
 }

@@ -117,7 +117,11 @@ export function stylesOf(document: HtmlDocument, documentUrl: string): StyleElem
     if (element.inert) return [];
     const media = element.attributes['media']?.trim() ?? '';
     const printOnly = media.toLowerCase() === 'print';
-    if (element.tag === 'style') return [{ element, url: null, media, printOnly }];
+    if (element.tag === 'style') {
+      // HTML, "update a style block", step 6: what is of another type is no stylesheet.
+      const isCss = /^(text\/css)?$/i.test(element.attributes['type'] ?? '');
+      return isCss ? [{ element, url: null, media, printOnly }] : [];
+    }
     if (element.tag !== 'link') return [];
     const rel = (element.attributes['rel'] ?? '').toLowerCase().split(/\s+/);
     if (!rel.includes('stylesheet') || rel.includes('alternate') || 'disabled' in element.attributes)

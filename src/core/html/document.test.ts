@@ -78,6 +78,10 @@ describe('assets of a page', () => {
       ['https://quay.test/x/a.js', false, true],
     ]);
     expect(stylesOf(document, PAGE)).toEqual([]);
+    const typed = ['text/css', 'TEXT/CSS', '', 'text/less'].map(
+      (type) => `<style type="${type}">p{}</style>`,
+    );
+    expect(stylesOf(readHtml(bytes(typed.join(''))), PAGE)).toHaveLength(3);
   });
 
   it('lists stylesheets in order, less alternates, and knows those for print', () => {

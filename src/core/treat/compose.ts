@@ -28,8 +28,8 @@ export interface Change {
   title: string;
   /** "line 12 of the page", or the file's address. */
   where: string;
-  /** In the page; null in a file. */
-  line: number | null;
+  /** Byte of the page at which it stands; null in a file. */
+  at: number | null;
   before: string;
   after: string;
 }
@@ -137,9 +137,9 @@ class Composition {
         this.#files.set(place.url, { url: place.url, mimeType: 'text/css', text, isNew: false });
         this.#changedSheets.set(place.url, rule);
       }
-      const line = place.element?.line ?? null;
-      const where = place.url ?? `line ${line} of the page`;
-      for (const { rule: of, ...part } of parts) this.#changes.push({ ruleId: of.id, where, line, ...part });
+      const at = place.element?.start ?? null;
+      const where = place.url ?? `line ${place.element.line} of the page`;
+      for (const { rule: of, ...part } of parts) this.#changes.push({ ruleId: of.id, where, at, ...part });
     }
   }
 
@@ -164,7 +164,7 @@ class Composition {
       ruleId: rule.id,
       title: `${matchName(rule.match)}: ${treatmentLabel(rule.kind, rule.treatment)}`,
       where: `line ${line} of the page`,
-      line,
+      at: start,
       before: decoder.decode(bytes.subarray(start, end)).slice(0, SNIPPET_LENGTH),
       after: decoder.decode(rewrite(bytes.subarray(start, end), here)).slice(0, SNIPPET_LENGTH * 20),
     });
@@ -290,10 +290,9 @@ class Composition {
     const { bytes, encoding } = this.#page.document;
     const text = tags.map((one) => markupIn(encoding, one.tag)).join('');
     this.#edits.push({ start: at, end: at, text });
-    const line = lineAt(bytes, at);
-    const where = `line ${line} of the page, ${place}`;
+    const where = `line ${lineAt(bytes, at)} of the page, ${place}`;
     for (const { rule, title, tag } of tags)
-      this.#changes.push({ ruleId: rule.id, title, where, line, before: '', after: tag });
+      this.#changes.push({ ruleId: rule.id, title, where, at, before: '', after: tag });
   }
 
   #nonce(kind: 'style' | 'script'): string | null {

@@ -3,11 +3,11 @@ import type { Change } from './compose.ts';
 import type { PlanRule } from './plan.ts';
 import { putIn } from './put-in.ts';
 
-const change = (where: string, line: number | null, before: string, after: string): Change => ({
+const change = (where: string, at: number | null, before: string, after: string): Change => ({
   ruleId: 'r1',
   title: `at ${where}`,
   where,
-  line,
+  at,
   before,
   after,
 });
@@ -39,7 +39,7 @@ it('lists what is put in by file: new ones first, then changed ones, the page la
     ['https://elsewhere.test/b.css', 'changed', 0],
     ['/sail?x=1', 'page', 3],
   ]);
-  expect(files.at(-1)!.changes.map(({ line, wayBack }) => [line, wayBack])).toEqual([
+  expect(files.at(-1)!.changes.map(({ at, wayBack }) => [at, wayBack])).toEqual([
     [4, 'Take it out again.'],
     [12, 'Put back what stood there.'],
     [30, 'Put it back.'],
@@ -55,4 +55,15 @@ it('tells a change that was ticked off from another one that came in its place',
     )[0]!.changes[0]!.key;
   expect(keyOf('<b>')).toBe(keyOf('<b>'));
   expect(keyOf('<b>')).not.toBe(keyOf('<b defer>'));
+});
+
+it('keeps apart what is the same in two places of one sheet', () => {
+  const twice = [1, 2].map(() =>
+    change('https://quay.test/a.css', null, 'font-family:Keel', 'font-family:Keel,Fitted'),
+  );
+  const [sheet] = putIn(
+    { url: 'https://quay.test/', bytes: 9, files: [file('https://quay.test/a.css', false)], changes: twice },
+    [],
+  );
+  expect(new Set(sheet!.changes.map((one) => one.key)).size).toBe(2);
 });

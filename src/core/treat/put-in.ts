@@ -38,9 +38,16 @@ export interface TreatedPage {
  */
 export function putIn(page: TreatedPage, rules: readonly PlanRule[]): FileToPutIn[] {
   const reasonOf = (id: string) => rules.find((rule) => rule.id === id)?.reason ?? '';
+  const seen = new Map<string, number>();
+  /** A sheet may hold the same list of families many times: each is put in by itself. */
+  const keyOfNext = (text: string) => {
+    const count = (seen.get(text) ?? 0) + 1;
+    seen.set(text, count);
+    return keyOf(text, String(count));
+  };
   const toPutIn = (change: Change): ChangeToPutIn => ({
     ...change,
-    key: keyOf(change.where, change.before, change.after),
+    key: keyOfNext([change.where, change.before, change.after].join('\n')),
     reason: reasonOf(change.ruleId),
     wayBack: wayBackOf(change),
   });
@@ -51,7 +58,7 @@ export function putIn(page: TreatedPage, rules: readonly PlanRule[]): FileToPutI
     changes: page.changes.filter((one) => one.where === url).map(toPutIn),
     key: keyOf(url, text),
   }));
-  const inPage = page.changes.filter(({ line }) => line !== null).sort((a, b) => a.line! - b.line!);
+  const inPage = page.changes.filter(({ at }) => at !== null).sort((a, b) => a.at! - b.at!);
   const html: FileToPutIn = {
     name: pathOn(page.url, page.url),
     what: 'page',

@@ -1,12 +1,13 @@
 import { broughtBy } from '../path/brought-by.ts';
 import { embedName, type PageEmbed } from '../embeds/page-embeds.ts';
-import { tooMuchInline } from '../fold/budget.ts';
+import { isMostlyEmbedded, tooMuchInline } from '../fold/budget.ts';
 import type { PageFont } from '../fonts/page-fonts.ts';
 import type { PageImage } from '../images/page-images.ts';
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
 import { fileNameOf, hostOf } from '../path/names.ts';
 import { ownerOf } from '../path/party.ts';
 import { bytes, capital } from '../path/words.ts';
+import { EMBEDDED_FILES } from '../words/embedded-files.ts';
 import { refusalWords } from '../words/refusals.ts';
 import { answersTouch } from './answers-touch.ts';
 import { handlersThatRead } from './handlers.ts';
@@ -120,7 +121,7 @@ function sheetAdvice(scene: Scene, style: PageStyle): Advice {
       style,
       asAuthored(
         'low',
-        `Its fold CSS, ${bytes(tooMuch.bytes)} compressed, is ${Math.round(tooMuch.share * 100)} % of it, and in the HTML no cache holds it. Say in Fold CSS what to give up, files embedded in the sheet first.`,
+        `Its fold CSS, ${bytes(tooMuch.bytes)} compressed, is ${Math.round(tooMuch.share * 100)} % of it, and in the HTML no cache holds it. ${isMostlyEmbedded(own.css) ? EMBEDDED_FILES : 'Say in Fold CSS what to give up.'}`,
       ),
     );
   const share = `${own.keptRules} of its ${own.rules.toLocaleString('en-GB')} rules concern the fold at one of the viewports chosen for it (${bytes(own.foldBytes)})`;
@@ -395,7 +396,7 @@ function adviseFont(scene: Scene, font: PageFont, rules: Rules): void {
     rules.add('font', match, {
       treatment: mayFit ? 'swap-preload-fitted' : maySwap ? 'swap-preload' : 'preload',
       risk: 'low',
-      reason: `“${font.family}” paints text above the fold and was found only in a stylesheet.${fitted}`,
+      reason: `“${font.family}” paints text above the fold and is found only once styles are read.${fitted}`,
     });
   else if (maySwap)
     rules.add('font', match, {

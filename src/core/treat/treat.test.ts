@@ -605,6 +605,7 @@ describe('stylesheets and fonts', () => {
     expect(reasonOf(css).reason).toMatch(
       /^Its fold CSS, \d+(\.\d)? KB compressed, is \d+ % of it, and in the HTML no cache holds it\./,
     );
+    expect(reasonOf(css).reason).toContain('make them files of their own, and measure again.');
     expect(reasonOf('a{color:red}').treatment).toBe('fold-css-late');
   });
 

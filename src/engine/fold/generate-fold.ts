@@ -1,4 +1,4 @@
-import { BUDGET_BYTES, giveUps } from '../../core/fold/budget.ts';
+import { BUDGET_BYTES, giveUps, isMostlyEmbedded } from '../../core/fold/budget.ts';
 import { isSheet, type FoldDecision } from '../../core/fold/decisions.ts';
 import {
   bytesOf,
@@ -24,6 +24,7 @@ import { latin1, rewrite, structureOf, type Edit } from '../../core/html/documen
 import { attributeValue, styleElement } from '../../core/html/markup.ts';
 import type { Capture } from '../../core/measure/exchange.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
+import { EMBEDDED_FILES } from '../../core/words/embedded-files.ts';
 import { stopIfCancelled } from '../errors.ts';
 import type { Visit } from '../chromium/visit.ts';
 import { emulateDevice } from '../chromium/emulate.ts';
@@ -136,6 +137,8 @@ class FoldGeneration {
     if (everything) this.#remarks.push('Nearly the whole source was kept: that is no fold CSS.');
     const headCompressedBytes = compressedBytes(this.#headWith(set.sheets));
     const budgetBytes = this.#request.budgetBytes ?? BUDGET_BYTES;
+    if (headCompressedBytes > budgetBytes && isMostlyEmbedded(css))
+      this.#remarks.push(`The fold CSS is over its budget. ${EMBEDDED_FILES}`);
     const totalMs = performance.now() - started;
     return {
       takenAt: new Date().toISOString(),

@@ -48,6 +48,9 @@ function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffVie
       <div className="handoff-halves">
         <section aria-label="Changes">
           <h2>What to put in, in this order</h2>
+          {data.files.length === 0 ? (
+            <p>Nothing: no rule of the plan changes anything. Switch rules on in Treat.</p>
+          ) : null}
           {data.files.map((file) => (
             <FileSection key={file.key} file={file} ticks={ticks} />
           ))}
@@ -71,6 +74,7 @@ function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffVie
 
 /** "22 rules to put in: 33 changes in 4 files, and 2 new files." */
 function headline({ rules, files }: HandoffView): string {
+  if (files.length === 0) return `${counted(rules, 'rule')} to put in, and nothing to change in the page.`;
   const changed = files.filter(({ what }) => what !== 'new');
   const changes = changed.reduce((sum, one) => sum + one.changes.length, 0);
   const added = files.length - changed.length;

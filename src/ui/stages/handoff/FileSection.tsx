@@ -58,7 +58,7 @@ function ChangeItem({ change, ticks }: { change: ChangeToPutIn; ticks: Ticks }) 
           />
           <b>{change.title}</b>
         </label>
-        {change.line === null ? null : <span className="muted">{change.where}</span>}
+        {change.at === null ? null : <span className="muted">{change.where}</span>}
         <span className="gap" />
         <CopyButton text={change.after} />
       </div>
