@@ -10,7 +10,7 @@ import type { Marks } from './useMarks';
 
 const REHEARSED: Record<RehearsedState, ReactNode> = {
   'not yet': <span className="muted">not yet</span>,
-  holds: 'same page',
+  holds: 'same',
   breaks: <b>breaks the page</b>,
   weakened: 'weakened',
   excepted: 'excepted',
