@@ -147,7 +147,11 @@ export class User {
   /** Waits for text anywhere on the page. */
   async sees(text: string, seconds = 40): Promise<WebElement> {
     const place = By.xpath(`//body//*[not(self::script)][contains(normalize-space(.), ${quoted(text)})]`);
-    return this.driver.wait(until.elementLocated(place), seconds * 1000, `“${text}” did not appear`);
+    try {
+      return await this.driver.wait(until.elementLocated(place), seconds * 1000);
+    } catch {
+      throw new Error(`“${text}” did not appear within ${seconds} s. There stood:\n${await this.text()}`);
+    }
   }
 
   async doesNotSee(text: string, seconds = 40): Promise<void> {
@@ -206,6 +210,13 @@ export class User {
       seconds * 1000,
       `“${name}” could not be pressed`,
     );
+  }
+
+  /** Follows a page's name on the board to its stage: until that stands there, the board's own buttons would be pressed. */
+  async opens(page: string): Promise<void> {
+    await this.press(page);
+    await this.driver.wait(until.urlContains('/pages/'), 40_000, `“${page}” did not open`);
+    await this.finds(By.css('nav[aria-label=Stages]'));
   }
 
   /** What stands at a place, once it stands there. */

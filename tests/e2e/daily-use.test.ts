@@ -60,7 +60,7 @@ describe('what a screen shows first', () => {
     ['/pages/1/fold', /The fold needs/, 'framework.css'],
     ['/pages/1/treat', /rules act/, 'lib.js'],
     ['/pages/1/prove', /Treated, Home/, 'Layout shift'],
-    ['/pages/1/handoff', /changes? to put in/, 'framework.css'],
+    ['/pages/1/handoff', /rules? to put in: \d+ changes/, 'framework.css'],
   ])('stands in its document, before any script has run: %s', async (path, sentence, row) => {
     const html = await (await demo.ask(path)).text();
     const shown = html.replace(/<script.*?<\/script>/gs, '').replace(/<[^>]+>/g, '');

@@ -35,7 +35,7 @@ describe('the seeded demo', () => {
     expect(await user.sentence()).toMatch(
       /^9 pages, 8 not measured\. Visitors wait [\d,]+ ms on Home; what is proved brings Home to [\d,]+ ms\.$/,
     );
-    await user.press('Home');
+    await user.opens('Home');
     await user.sees('The bill');
     for (const stage of ['Measure', 'Map', 'Fold CSS', 'Treat', 'Prove', 'Hand off']) {
       await user.stage(stage);
@@ -281,7 +281,7 @@ describe('pages of the user’s own', () => {
     await user.fill('url', odd.url + path);
     await user.fill('name', `Odd ${path}`);
     await user.key(Key.ENTER);
-    await user.press(`Odd ${path}`);
+    await user.opens(`Odd ${path}`);
     await user.press('Measure');
     await user.sees(sentence, 60);
     await user.sees('Nothing stored was changed');
@@ -295,7 +295,7 @@ describe('pages of the user’s own', () => {
       await user.fill('url', own.url);
       await user.fill('name', 'Own certificate');
       await user.key(Key.ENTER);
-      await user.press('Own certificate');
+      await user.opens('Own certificate');
       await user.press('Measure');
       await user.sees('shows a certificate of its own making', 60);
       await user.press('and measure');
@@ -308,7 +308,7 @@ describe('pages of the user’s own', () => {
 
   it('cancels a measuring, renames and deletes a page', async () => {
     await user.go(demo.url);
-    await user.press('Timetable');
+    await user.opens('Timetable');
     await user.press('Measure');
     await user.sees('Measuring Timetable');
     await user.press('cancel');
