@@ -1,9 +1,10 @@
+import type { AtRule } from 'postcss';
 import { urlsIn } from '../css/urls.ts';
 import { resolve } from '../html/assets.ts';
 import type { CapturedPage } from '../page/captured-page.ts';
 import { partyOf } from '../path/party.ts';
 import { iconFamilies } from './icon-families.ts';
-import { readFace } from './faces.ts';
+import { readFace, type DeclaredFace } from './faces.ts';
 import type { FaceFit } from './fit.ts';
 import { Fitting } from './fitting.ts';
 import { rulePlaces, type RulePlace } from './rule-places.ts';
@@ -33,24 +34,20 @@ export function readFonts(page: CapturedPage, inFold: readonly string[]): PageFo
   const fonts = new Map<string, PageFont>();
   const ofIcons = iconFamilies(page);
   const fitting = new Fitting(page);
-  for (const { place, root, base } of rulePlaces(page))
-    root.walkAtRules(/^font-face$/i, (rule) => {
-      const face = readFace(rule);
-      for (const written of face.sources.flatMap(urlsIn)) {
-        const url = resolve(written, base);
-        if (url === null || !asked.has(url) || fonts.has(url)) continue;
-        fonts.set(url, {
-          url,
-          family: face.family,
-          display: face.display,
-          party: partyOf(url, page.url),
-          // Fold CSS is of sheets alone: of what the page’s own styles declare, the capture saw where it paints.
-          aboveFold: inFold.includes(url) || (place.url === null && paintsAboveFold(page, url)),
-          icons: ofIcons.has(face.family),
-          fit: ofIcons.has(face.family) ? null : fitting.of(rule, url),
-        });
-      }
-    });
+  for (const { place, rule, face, urls } of placedFaces(page))
+    for (const url of urls) {
+      if (!asked.has(url) || fonts.has(url)) continue;
+      fonts.set(url, {
+        url,
+        family: face.family,
+        display: face.display,
+        party: partyOf(url, page.url),
+        // Fold CSS is of sheets alone: of what the page’s own styles declare, the capture saw where it paints.
+        aboveFold: inFold.includes(url) || (place.url === null && paintsAboveFold(page, url)),
+        icons: ofIcons.has(face.family),
+        fit: ofIcons.has(face.family) ? null : fitting.of(rule, url),
+      });
+    }
   return [...fonts.values()];
 }
 
@@ -58,14 +55,37 @@ function paintsAboveFold({ capture }: CapturedPage, url: string): boolean {
   return usesOfFont(url, capture.observations).some((use) => use.aboveFold && use.glyphs > 0);
 }
 
-/** The places that declare a font file, each with the family that it calls it. */
-export function facesOf(page: CapturedPage, fontUrl: string): { place: RulePlace; family: string }[] {
-  const found: { place: RulePlace; family: string }[] = [];
+/** A face as it is declared, with the files that it names, by their full addresses. */
+interface PlacedFace {
+  place: RulePlace;
+  rule: AtRule;
+  face: DeclaredFace;
+  urls: readonly string[];
+}
+
+/** A page never changes: its faces are read once. */
+const known = new WeakMap<CapturedPage, readonly PlacedFace[]>();
+
+function placedFaces(page: CapturedPage): readonly PlacedFace[] {
+  const faces = known.get(page) ?? placedIn(page);
+  known.set(page, faces);
+  return faces;
+}
+
+function placedIn(page: CapturedPage): PlacedFace[] {
+  const found: PlacedFace[] = [];
   for (const { place, root, base } of rulePlaces(page))
     root.walkAtRules(/^font-face$/i, (rule) => {
       const face = readFace(rule);
-      const named = face.sources.flatMap(urlsIn).some((one) => resolve(one, base) === fontUrl);
-      if (named && face.family) found.push({ place, family: face.family });
+      const urls = face.sources.flatMap(urlsIn).flatMap((written) => resolve(written, base) ?? []);
+      found.push({ place, rule, face, urls });
     });
   return found;
+}
+
+/** The places that declare a font file, each with the family that it calls it. */
+export function facesOf(page: CapturedPage, fontUrl: string): { place: RulePlace; family: string }[] {
+  return placedFaces(page).flatMap(({ place, face, urls }) =>
+    face.family && urls.includes(fontUrl) ? [{ place, family: face.family }] : [],
+  );
 }

@@ -15,8 +15,17 @@ export interface PlacedRules {
   base: string;
 }
 
+/** A page never changes: its places are looked for once. */
+const known = new WeakMap<CapturedPage, readonly PlacedRules[]>();
+
 /** All style rules of a page, through imports, each place once: what is imported stands before what imports it. */
-export function rulePlaces(page: CapturedPage): PlacedRules[] {
+export function rulePlaces(page: CapturedPage): readonly PlacedRules[] {
+  const places = known.get(page) ?? lookedFor(page);
+  known.set(page, places);
+  return places;
+}
+
+function lookedFor(page: CapturedPage): PlacedRules[] {
   const found: PlacedRules[] = [];
   const seen = new Set<string>();
   const look = (place: RulePlace, root: Root | null, base: string) => {
