@@ -31,3 +31,12 @@ it('keeps what is told already, and names what else broke off', () => {
     'Measuring broke off: Odd thing. Nothing stored was changed; try again.',
   );
 });
+
+it('says of what no text can hold that it was too much', () => {
+  const error = Object.assign(new Error('Cannot create a string longer than 0x1fffffe8 characters'), {
+    code: 'ERR_STRING_TOO_LONG',
+  });
+  expect(inPlainWords(error).message).toMatch(
+    /^The page sent more in one file than can be held: half a gigabyte/,
+  );
+});

@@ -1,4 +1,3 @@
-import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { capturePage } from '../../src/engine/capture/capture-page.ts';
 import {
@@ -8,13 +7,12 @@ import {
 } from '../../src/engine/chromium/certificates.ts';
 import { LOAD_LIMITS } from '../../src/engine/chromium/visit.ts';
 import { Trouble } from '../../src/engine/errors.ts';
-import { carryOutApart } from '../../src/engine/jobs/job-client.ts';
 import { generateFold } from '../../src/engine/fold/generate-fold.ts';
 import { CapturedPage } from '../../src/core/page/captured-page.ts';
 import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { recommendPlan } from '../../src/core/treat/recommend.ts';
 import { sceneOf } from '../../src/core/treat/scene.ts';
-import { ONE_RUN, visitorCapture } from './defaults.ts';
+import { visitorCapture } from './defaults.ts';
 import { serve, serveOddPages, serveOwnCertificate, type TestServer } from './odd-servers.ts';
 
 let odd: TestServer;
@@ -59,26 +57,6 @@ describe('a page that cannot be captured is told in a plain sentence', () => {
       /does not answer .* Check that the server is running/,
     );
   });
-});
-
-it('ends the work with a sentence where a file unpacks to more than can be held at all', async () => {
-  const bomb = gzipSync(new Uint8Array(540_000_000));
-  const server = await serve((request, response) => {
-    if (request.url === '/bomb.js')
-      response.writeHead(200, { 'content-type': 'text/javascript', 'content-encoding': 'gzip' }).end(bomb);
-    else
-      response
-        .writeHead(200, { 'content-type': 'text/html' })
-        .end('<!DOCTYPE html><title>Large</title><p>Hi<script src=bomb.js defer></script>');
-  });
-  const order = { kind: 'measure', ...visitorCapture(server.url), ...ONE_RUN, pageName: 'Large' } as const;
-  try {
-    await expect(
-      carryOutApart({ ...order, accepted: [] }, () => undefined, new AbortController().signal),
-    ).rejects.toThrow(/sent more in one file than can be held: half a gigabyte, unpacked/);
-  } finally {
-    await server.close();
-  }
 });
 
 describe('a certificate of a server’s own making', () => {

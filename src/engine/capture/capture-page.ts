@@ -70,7 +70,7 @@ class PageCapture {
   /** Hosts that were asked over TLS, and of these those whose certificate counts because the user said so. */
   #asked = new Set<string>();
   #trusted: string[] = [];
-  #hindrances: Hindrances = { challenged: new Set(), circling: false };
+  #hindrances: Hindrances = { challenged: new Set(), endless: new Set(), circling: false };
 
   constructor(request: CaptureRequest, chromium: LaunchedBrowser) {
     this.#request = request;
@@ -94,7 +94,9 @@ class PageCapture {
     const bodies = await this.#load(
       (session, isPage) => intercept(session, isPage, { ...this.#help, answers }),
       async (visit) => {
-        const landed = await goTo(visit, url, this.#limits, signal);
+        const landed = await goTo(visit, url, this.#limits, signal).catch((error: unknown) => {
+          throw endlessTrouble(visit, this.#hindrances) ?? error;
+        });
         refuseWhatIsNoPage(url, landed, this.#hindrances);
         await this.#scrollThrough(visit);
         if (visit.network.isFull)
@@ -238,6 +240,17 @@ function stayOnFirst(exchanges: Exchange[]): void {
 
 function recordsOf(visit: Awaited<ReturnType<typeof openVisit>>) {
   return { records: [...visit.network.records], dataUrls: [...visit.network.dataUrls] };
+}
+
+/** Why a page did not come whose HTML was let go in the middle; null where it was not. */
+function endlessTrouble({ network }: Visit, { endless }: Hindrances): Trouble | null {
+  const document = network.records.findLast(({ kind }) => kind === 'document');
+  return document && endless.has(document.url)
+    ? new Trouble(
+        'measuring',
+        `The HTML of ${document.url} is over 25 MB when it is unpacked. Nothing stored was changed. Give the address of a page that a visitor could load.`,
+      )
+    : null;
 }
 
 function refuseWhatIsNoPage(

@@ -1,7 +1,6 @@
 import type { CDPSession, Protocol } from 'puppeteer-core';
 import type { Header } from '../../core/measure/exchange.ts';
-import { headerOf } from '../../core/measure/headers.ts';
-import { tooLarge } from '../limits.ts';
+import { takeBody, type TakenBody } from './take-body.ts';
 
 /** An answer as it passed, with its exact bytes. */
 export interface Answer {
@@ -19,6 +18,8 @@ export interface Answer {
 export interface Hindrances {
   /** Addresses that ask for a name and a password: nobody is there to give them. */
   challenged: Set<string>;
+  /** Addresses whose answers unpack to more than may be: no load is to have them. */
+  endless: Set<string>;
   /** The page asks for itself again and again. */
   circling: boolean;
 }
@@ -57,7 +58,7 @@ export async function intercept(
   if (isPage && !answers && hindrances.circling)
     patterns.push({ urlPattern: 'http*', resourceType: 'Document', requestStage: 'Request' });
   if (!answers)
-    for (const url of hindrances.challenged)
+    for (const url of [...hindrances.challenged, ...hindrances.endless])
       patterns.push({ urlPattern: exactly(url), requestStage: 'Request' });
   if (patterns.length === 0) return;
   const mainFrame = isPage ? (await session.send('Page.getFrameTree')).frameTree.frame.id : null;
@@ -65,7 +66,12 @@ export async function intercept(
   session.on('Fetch.requestPaused', (event) => {
     const atResponse = event.responseStatusCode !== undefined || event.responseErrorReason !== undefined;
     if (atResponse && answers) {
-      void takeAnswer(session, event, answers);
+      void takeAnswer(session, event, answers, hindrances);
+      return;
+    }
+    if (hindrances.endless.has(event.request.url)) {
+      const { requestId } = event;
+      void session.send('Fetch.failRequest', { requestId, errorReason: 'Aborted' }).catch(() => undefined);
       return;
     }
     const isDocument = event.resourceType === 'Document' && event.frameId === mainFrame;
@@ -138,6 +144,7 @@ async function takeAnswer(
   session: CDPSession,
   event: Protocol.Fetch.RequestPausedEvent,
   answers: Answer[],
+  hindrances: Hindrances,
 ): Promise<void> {
   const status = event.responseStatusCode ?? 0;
   const answer: Answer = {
@@ -156,18 +163,31 @@ async function takeAnswer(
     status !== 304 &&
     answer.headers.some(([name]) => name.toLowerCase() === 'location');
   const hasBody = !answer.reason && !redirect && status !== 204 && status !== 304;
-  if (hasBody) {
-    // What it says of its size it can be held to before any of it is taken into memory.
-    const saidBytes = Number(headerOf(answer.headers, 'content-length') ?? 0);
-    answer.leftOut = tooLarge(saidBytes, takenOf(answers));
-  }
-  if (hasBody && !answer.leftOut) {
-    const got = await session.send('Fetch.getResponseBody', { requestId: event.requestId }).catch(() => null);
-    const body = got && Buffer.from(got.body, got.base64Encoded ? 'base64' : 'utf8');
-    answer.leftOut = body && tooLarge(body.length, takenOf(answers));
-    if (!answer.leftOut) answer.body = body;
-  }
-  await session.send('Fetch.continueRequest', { requestId: event.requestId }).catch(() => undefined);
+  const { requestId } = event;
+  const taken: TakenBody = hasBody
+    ? await takeBody(session, requestId, answer.headers, () => takenOf(answers))
+    : { from: 'browser', body: null, leftOut: null };
+  if (taken.from !== 'stream') answer.leftOut = taken.leftOut;
+  if (taken.from !== 'nowhere') answer.body = taken.body;
+  else if (taken.leftOut) hindrances.endless.add(answer.url);
+  await goOnWith(session, event, taken).catch(() => undefined);
+}
+
+/** Lets a held answer go on to the page, with the body where that was taken from the browser. */
+function goOnWith(
+  session: CDPSession,
+  { requestId, responseStatusCode = 200, responseHeaders = [] }: Protocol.Fetch.RequestPausedEvent,
+  taken: TakenBody,
+): Promise<void> {
+  if (taken.from === 'browser') return session.send('Fetch.continueRequest', { requestId });
+  if (taken.from === 'nowhere')
+    return session.send('Fetch.failRequest', { requestId, errorReason: 'Aborted' });
+  return session.send('Fetch.fulfillRequest', {
+    requestId,
+    responseCode: responseStatusCode,
+    responseHeaders,
+    body: Buffer.from(taken.body).toString('base64'),
+  });
 }
 
 /** How much is held of all answers, bytes. */

@@ -1,0 +1,68 @@
+import type { CDPSession, Protocol } from 'puppeteer-core';
+import type { Header } from '../../core/measure/exchange.ts';
+import { headerOf } from '../../core/measure/headers.ts';
+import { tooLarge } from '../limits.ts';
+
+/** What was taken of an answer that is held up, and what is to become of it. */
+export type TakenBody =
+  /** The browser has it still: it goes on to the page as it is. */
+  | { from: 'browser'; body: Uint8Array | null; leftOut: string | null }
+  /** It was taken from the browser piece by piece: the page is given it by us. */
+  | { from: 'stream'; body: Uint8Array }
+  /** It broke off, or came to more than may be and was let go in the middle: the page cannot have it. */
+  | { from: 'nowhere'; leftOut: string | null };
+
+/** A piece of a body at a time, bytes. */
+const PIECE = 1_000_000;
+
+/**
+ * Takes the body of an answer that is held up at its headers, as it is unpacked. What tells its size beforehand is held
+ * to that; what does not (compressed, or of no stated length) is taken piece by piece, so that two megabytes that unpack
+ * to two gigabytes are let go after the first 25 MB of them.
+ *
+ * @param taken how much is held of other answers, bytes
+ */
+export async function takeBody(
+  session: CDPSession,
+  requestId: Protocol.Fetch.RequestId,
+  headers: readonly Header[],
+  taken: () => number,
+): Promise<TakenBody> {
+  const stated = headerOf(headers, 'content-length');
+  const leftOut = tooLarge(Number(stated ?? 0), taken());
+  if (leftOut) return { from: 'browser', body: null, leftOut };
+  const isPacked = !/^(identity)?$/i.test((headerOf(headers, 'content-encoding') ?? '').trim());
+  if (isPacked || stated === undefined) return takePieces(session, requestId, taken);
+  const got = await session.send('Fetch.getResponseBody', { requestId }).catch(() => null);
+  const body = got && Buffer.from(got.body, got.base64Encoded ? 'base64' : 'utf8');
+  const tooMuch = body && tooLarge(body.length, taken());
+  return { from: 'browser', body: tooMuch ? null : body, leftOut: tooMuch };
+}
+
+async function takePieces(
+  session: CDPSession,
+  requestId: Protocol.Fetch.RequestId,
+  taken: () => number,
+): Promise<TakenBody> {
+  const begun = await session.send('Fetch.takeResponseBodyAsStream', { requestId }).catch(() => null);
+  if (!begun) return { from: 'browser', body: null, leftOut: null };
+  const handle = begun.stream;
+  const pieces: Buffer[] = [];
+  let bytes = 0;
+  try {
+    for (let isOver = false; !isOver;) {
+      const { data, base64Encoded, eof } = await session.send('IO.read', { handle, size: PIECE });
+      const piece = Buffer.from(data, base64Encoded ? 'base64' : 'utf8');
+      bytes += piece.length;
+      const leftOut = tooLarge(bytes, taken());
+      if (leftOut) return { from: 'nowhere', leftOut };
+      pieces.push(piece);
+      isOver = eof;
+    }
+    return { from: 'stream', body: Buffer.concat(pieces) };
+  } catch {
+    return { from: 'nowhere', leftOut: null };
+  } finally {
+    void session.send('IO.close', { handle }).catch(() => undefined);
+  }
+}

@@ -1,0 +1,126 @@
+import { createHash } from 'node:crypto';
+import { setTimeout as sleep } from 'node:timers/promises';
+import { brotliCompressSync, createGzip, deflateSync, gzipSync } from 'node:zlib';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { capturePage } from '../../src/engine/capture/capture-page.ts';
+import { LOAD_LIMITS } from '../../src/engine/chromium/visit.ts';
+import { Trouble } from '../../src/engine/errors.ts';
+import { visitorCapture } from './defaults.ts';
+import { serve, type TestServer } from './odd-servers.ts';
+
+/** So many megabytes of nothing, packed. */
+async function packedZeros(megabytes: number): Promise<Buffer> {
+  const packed: Buffer[] = [];
+  const gzip = createGzip().on('data', (piece: Buffer) => packed.push(piece));
+  for (let written = 0; written < megabytes; written++) gzip.write(Buffer.alloc(1_000_000));
+  gzip.end();
+  for await (const _ of gzip) void _;
+  return Buffer.concat(packed);
+}
+
+/** Signs of several bytes that no piece ends before, and bytes that are no text in UTF-8. */
+const SIGNS = Buffer.from(`/* ${'ſ漢😀'.repeat(300_000)} */ document.title += '+signs';`);
+const LATIN = Buffer.concat([Buffer.from('/* '), Buffer.alloc(5_000, 0xe9), Buffer.from(' */ p{}')]);
+const NUMBERS = Buffer.from(Array.from({ length: 3_000_000 }, (_, index) => (index * 7) % 256));
+
+const FILES: Record<string, { type: string; encoding?: string; plain: Buffer; packed: Buffer }> = {
+  '/signs.js': {
+    type: 'text/javascript',
+    encoding: 'br',
+    plain: SIGNS,
+    packed: brotliCompressSync(SIGNS),
+  },
+  '/latin.css': {
+    type: 'text/css;charset=iso-8859-1',
+    encoding: 'gzip',
+    plain: LATIN,
+    packed: gzipSync(LATIN),
+  },
+  '/numbers.bin': {
+    type: 'application/octet-stream',
+    encoding: 'deflate',
+    plain: NUMBERS,
+    packed: deflateSync(NUMBERS),
+  },
+  '/stated-nowhere.js': {
+    type: 'text/javascript',
+    plain: Buffer.from("document.title += '+chunked'"),
+    packed: Buffer.from("document.title += '+chunked'"),
+  },
+};
+
+const HTML = `<!doctype html><html><head><meta charset="utf-8"><title>Packed</title>
+<link rel="stylesheet" href="/latin.css"></head><body><p>Here it is</p>
+<script src="/signs.js"></script><script src="/stated-nowhere.js"></script>
+<script src="/bomb.js"></script>
+<script>document.title += '+' + document.cookie;</script>
+<script>fetch('/numbers.bin').then((answer) => answer.arrayBuffer()).then((all) => { document.title += '+' + all.byteLength; });</script>
+</body></html>`;
+
+let site: TestServer;
+let bomb: Buffer;
+
+beforeAll(async () => {
+  bomb = await packedZeros(1_200);
+  site = await serve(({ url }, response) => {
+    const file = FILES[url ?? ''];
+    if (file) {
+      response.setHeader('content-type', file.type);
+      if (file.encoding) response.setHeader('content-encoding', file.encoding);
+      // Without an end that is told beforehand.
+      response.write(file.packed.subarray(0, 10));
+      response.end(file.packed.subarray(10));
+    } else if (url === '/bomb.js' || url === '/bomb.html') {
+      response.setHeader('content-type', url === '/bomb.js' ? 'text/javascript' : 'text/html');
+      response.setHeader('content-encoding', 'gzip');
+      response.end(bomb);
+    } else if (url === '/for-ever.js') void forEver(response);
+    else {
+      response.setHeader('content-type', 'text/html');
+      response.setHeader('set-cookie', ['a=1', 'b=2']);
+      response.setHeader('content-encoding', 'gzip');
+      response.end(gzipSync(url === '/for-ever' ? HTML.replace('bomb.js', 'for-ever.js') : HTML));
+    }
+  });
+});
+afterAll(() => site.close());
+
+async function forEver(response: { write(piece: Buffer): boolean; destroyed: boolean }): Promise<void> {
+  while (!response.destroyed) if (!response.write(Buffer.alloc(500_000))) await sleep(5);
+}
+
+const limits = { ...LOAD_LIMITS, loadMs: 20_000, quietMs: 400 };
+
+it.each(['bomb.js', 'for-ever.js'])(
+  'what is packed is taken byte for byte, and what unpacks without end is let go: %s',
+  async (large) => {
+    const url = `${site.url}${large === 'bomb.js' ? '' : 'for-ever'}`;
+    const { capture, bodies } = await capturePage(visitorCapture(url, { limits }));
+    for (const [path, { plain }] of Object.entries(FILES)) {
+      const exchange = capture.exchanges.find((one) => one.url === new URL(path, url).href)!;
+      expect([path, exchange.status, exchange.bodyHash]).toEqual([
+        path,
+        200,
+        createHash('sha256').update(plain).digest('hex'),
+      ]);
+      expect(bodies.get(exchange.bodyHash!)!.length).toBe(plain.length);
+    }
+    // Everything behind it ran, with what it was given.
+    expect(capture.title).toBe(`Packed+signs+chunked+a=1; b=2+${NUMBERS.length}`);
+    const left = capture.exchanges.find((one) => one.url.endsWith(large))!;
+    expect(left.bodyHash).toBeNull();
+    expect(capture.notes).toContain(`${left.url} is over 25 MB; it is replayed as a failure.`);
+    const html = capture.exchanges[0]!;
+    expect(Buffer.from(bodies.get(html.bodyHash!)!).toString()).toContain(`<script src="/${large}">`);
+  },
+);
+
+it('says of a page whose own HTML unpacks without end what it is', async () => {
+  const trouble = await capturePage(visitorCapture(`${site.url}bomb.html`, { limits })).catch(
+    (error: unknown) => error,
+  );
+  expect(trouble).toBeInstanceOf(Trouble);
+  expect((trouble as Trouble).message).toBe(
+    `The HTML of ${site.url}bomb.html is over 25 MB when it is unpacked. Nothing stored was changed. Give the address of a page that a visitor could load.`,
+  );
+});
