@@ -4,6 +4,7 @@ import { brotliCompressSync, createGzip, deflateSync, gzipSync } from 'node:zlib
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { capturePage } from '../../src/engine/capture/capture-page.ts';
 import { LOAD_LIMITS } from '../../src/engine/chromium/visit.ts';
+import { discoverPages } from '../../src/engine/discover/discover-pages.ts';
 import { Trouble } from '../../src/engine/errors.ts';
 import { visitorCapture } from './defaults.ts';
 import { serve, type TestServer } from './odd-servers.ts';
@@ -70,8 +71,9 @@ beforeAll(async () => {
       // Without an end that is told beforehand.
       response.write(file.packed.subarray(0, 10));
       response.end(file.packed.subarray(10));
-    } else if (url === '/bomb.js' || url === '/bomb.html') {
-      response.setHeader('content-type', url === '/bomb.js' ? 'text/javascript' : 'text/html');
+    } else if (url?.startsWith('/bomb.')) {
+      const type = { js: 'text/javascript', html: 'text/html', xml: 'application/xml' }[url.slice(6)]!;
+      response.setHeader('content-type', type);
       response.setHeader('content-encoding', 'gzip');
       response.end(bomb);
     } else if (url === '/for-ever.js') void forEver(response);
@@ -123,4 +125,9 @@ it('says of a page whose own HTML unpacks without end what it is', async () => {
   expect((trouble as Trouble).message).toBe(
     `The HTML of ${site.url}bomb.html is over 25 MB when it is unpacked. Nothing stored was changed. Give the address of a page that a visitor could load.`,
   );
+});
+
+it('says the same of a sitemap', async () => {
+  const found = discoverPages({ url: `${site.url}bomb.xml`, limit: 10, accepted: [] });
+  await expect(found).rejects.toThrow(/bomb\.xml is over 25 MB when it is unpacked\. Nothing was added/);
 });

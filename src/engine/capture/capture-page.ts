@@ -19,7 +19,7 @@ import {
 } from '../chromium/visit.ts';
 import { stopIfCancelled, Trouble } from '../errors.ts';
 import { MOST_REQUESTS } from '../limits.ts';
-import { intercept, type Answer, type Hindrances } from './intercept.ts';
+import { intercept, isEndless, noHindrances, type Answer, type Hindrances } from './intercept.ts';
 import { joinLoads } from './join-loads.ts';
 import { Observer } from './observe.ts';
 import { prepareVisit } from './steps.ts';
@@ -70,7 +70,7 @@ class PageCapture {
   /** Hosts that were asked over TLS, and of these those whose certificate counts because the user said so. */
   #asked = new Set<string>();
   #trusted: string[] = [];
-  #hindrances: Hindrances = { challenged: new Set(), endless: new Set(), circling: false };
+  #hindrances: Hindrances = noHindrances();
 
   constructor(request: CaptureRequest, chromium: LaunchedBrowser) {
     this.#request = request;
@@ -95,7 +95,7 @@ class PageCapture {
       (session, isPage) => intercept(session, isPage, { ...this.#help, answers }),
       async (visit) => {
         const landed = await goTo(visit, url, this.#limits, signal).catch((error: unknown) => {
-          throw endlessTrouble(visit, this.#hindrances) ?? error;
+          throw isEndless(visit.network.records, this.#hindrances) ? endlessTrouble(url) : error;
         });
         refuseWhatIsNoPage(url, landed, this.#hindrances);
         await this.#scrollThrough(visit);
@@ -242,15 +242,11 @@ function recordsOf(visit: Awaited<ReturnType<typeof openVisit>>) {
   return { records: [...visit.network.records], dataUrls: [...visit.network.dataUrls] };
 }
 
-/** Why a page did not come whose HTML was let go in the middle; null where it was not. */
-function endlessTrouble({ network }: Visit, { endless }: Hindrances): Trouble | null {
-  const document = network.records.findLast(({ kind }) => kind === 'document');
-  return document && endless.has(document.url)
-    ? new Trouble(
-        'measuring',
-        `The HTML of ${document.url} is over 25 MB when it is unpacked. Nothing stored was changed. Give the address of a page that a visitor could load.`,
-      )
-    : null;
+function endlessTrouble(url: string): Trouble {
+  return new Trouble(
+    'measuring',
+    `The HTML of ${url} is over 25 MB when it is unpacked. Nothing stored was changed. Give the address of a page that a visitor could load.`,
+  );
 }
 
 function refuseWhatIsNoPage(

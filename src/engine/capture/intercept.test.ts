@@ -2,7 +2,7 @@ import { EventEmitter } from 'node:events';
 import type { CDPSession } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
 import { BODY_LIMIT, CAPTURE_LIMIT } from '../limits.ts';
-import { intercept, type Answer } from './intercept.ts';
+import { intercept, noHindrances, type Answer } from './intercept.ts';
 
 /** A session of the browser's that notes what it is asked, and has a body of so many bytes for everything. */
 class Session extends EventEmitter {
@@ -27,8 +27,11 @@ class Session extends EventEmitter {
 /** What is taken of an answer that says how large it is, and is so large. */
 async function taken(saidBytes: number, bytes: number, answers: Answer[] = []) {
   const session = new Session(bytes);
-  const hindrances = { challenged: new Set<string>(), endless: new Set<string>(), circling: false };
-  await intercept(session as unknown as CDPSession, false, { answers, add: null, hindrances });
+  await intercept(session as unknown as CDPSession, false, {
+    answers,
+    add: null,
+    hindrances: noHindrances(),
+  });
   session.emit('Fetch.requestPaused', {
     requestId: '1',
     request: { method: 'GET', url: 'https://quay.test/film.mp4', headers: {} },

@@ -1,5 +1,6 @@
 import type { CDPSession, Protocol } from 'puppeteer-core';
 import type { Header } from '../../core/measure/exchange.ts';
+import type { RecordedRequest } from '../chromium/network-recorder.ts';
 import { takeBody, type TakenBody } from './take-body.ts';
 
 /** An answer as it passed, with its exact bytes. */
@@ -22,6 +23,18 @@ export interface Hindrances {
   endless: Set<string>;
   /** The page asks for itself again and again. */
   circling: boolean;
+}
+
+/** Before a load has shown any. */
+export const noHindrances = (): Hindrances => ({
+  challenged: new Set(),
+  endless: new Set(),
+  circling: false,
+});
+
+/** Whether the document that was gone to last was let go in the middle. */
+export function isEndless(records: readonly RecordedRequest[], { endless }: Hindrances): boolean {
+  return endless.has(records.findLast(({ kind }) => kind === 'document')?.url ?? '');
 }
 
 export interface InterceptOptions {

@@ -1,6 +1,7 @@
 import { BUILT_IN_CONDITIONS } from '../../core/measure/conditions.ts';
 import { readSitemap } from '../../core/html/sitemap.ts';
 import { trustedByUser, type AcceptedCertificate } from '../chromium/certificates.ts';
+import { intercept, isEndless, noHindrances, type Answer } from '../capture/intercept.ts';
 import { launchChromium } from '../chromium/launch.ts';
 import { LOAD_LIMITS, openVisit, settled } from '../chromium/visit.ts';
 import { stopIfCancelled, Trouble } from '../errors.ts';
@@ -46,7 +47,10 @@ export async function discoverPages(request: DiscoverRequest): Promise<FoundPage
       const url = queue.shift()!;
       stopIfCancelled(request.signal);
       request.onProgress?.(`Reading ${new URL(url).pathname}`, read, read + queue.length + 1);
+      const answers: Answer[] = [];
+      const hindrances = noHindrances();
       const visit = await openVisit(chromium.browser, BUILT_IN_CONDITIONS.at(-1)!, {
+        prepare: (session, isPage) => intercept(session, isPage, { answers, add: null, hindrances }),
         clock: null,
         state: null,
       });
@@ -54,6 +58,11 @@ export async function discoverPages(request: DiscoverRequest): Promise<FoundPage
         const response = await visit.page
           .goto(url, { waitUntil: 'load', timeout: LOAD_LIMITS.loadMs })
           .catch((error: Error) => {
+            if (isEndless(visit.network.records, hindrances))
+              throw new Trouble(
+                'measuring',
+                `${url} is over 25 MB when it is unpacked. Nothing was added. Give a sitemap, or a page, of a size that sites have.`,
+              );
             throw new Trouble(
               'measuring',
               `${url} could not be read (${/net::(\w+)/.exec(error.message)?.[1] ?? 'no answer'}). Nothing was added.`,
@@ -66,7 +75,8 @@ export async function discoverPages(request: DiscoverRequest): Promise<FoundPage
             `${url} answered ${response?.status() ?? 'nothing'}. Nothing was added.`,
           );
         if (/xml/.test(response.headers()['content-type'] ?? '') || /\.xml$/i.test(new URL(url).pathname)) {
-          const sitemap = readSitemap(await response.text());
+          const body = answers.findLast((one) => one.url === response.url())?.body;
+          const sitemap = readSitemap(new TextDecoder().decode(body ?? new Uint8Array()));
           for (const page of sitemap.pages) add(page, '');
           queue.push(...sitemap.sitemaps.filter((one) => new URL(one).origin === origin));
         } else {
