@@ -10,10 +10,11 @@ import { selfBench } from './self.ts';
 import { shaperBench } from './shaper.ts';
 import { slowdownBench } from './slowdown.ts';
 import { stagesBench } from './stages.ts';
+import { survivalBench } from './survival.ts';
 import { treatedBench } from './treated.ts';
 import { wheelBench } from './wheel.ts';
 
-/** npm run bench [-- NAME …]: those that take minutes by default, `checks`, `self` and `treated` by hand (half an hour each, `self` two hours). */
+/** npm run bench [-- NAME …]: those that take minutes by default, `checks`, `self`, `survival` and `treated` by hand (half an hour each, `self` two hours). */
 const BENCHES: Record<string, () => Promise<Finding>> = {
   shaper: shaperBench,
   slowdown: slowdownBench,
@@ -32,8 +33,9 @@ const BENCHES: Record<string, () => Promise<Finding>> = {
   checks: checksBench,
   treated: treatedBench,
   self: selfBench,
+  survival: survivalBench,
 };
-const BY_HAND = new Set(['checks', 'self', 'treated']);
+const BY_HAND = new Set(['checks', 'self', 'survival', 'treated']);
 
 const wanted = process.argv.slice(2);
 for (const name of wanted) {

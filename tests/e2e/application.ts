@@ -43,12 +43,17 @@ async function demoPortFree(): Promise<void> {
   throw new Error(`Port ${httpsPort} is not free: another demo is running.`);
 }
 
-/** Starts ./wistrel demo, or ./wistrel start on an existing data folder, and waits until it answers. */
+/**
+ * Starts ./wistrel demo, or ./wistrel start on an existing data folder, and waits until it answers.
+ *
+ * @param begun is told the process as soon as it is there
+ */
 export async function startWistrel(
   command: 'demo' | 'start' = 'demo',
   folder?: string,
+  begun?: (pid: number) => unknown,
 ): Promise<RunningDemo> {
-  if (command === 'start') return startOnce(command, folder);
+  if (command === 'start') return startOnce(command, folder, begun);
   // Two that find the demo's port free at the same instant: one of them has it, the other waits for its turn.
   for (let tries = 1; ; tries++) {
     await demoPortFree();
@@ -60,7 +65,11 @@ export async function startWistrel(
   }
 }
 
-async function startOnce(command: 'demo' | 'start', folder?: string): Promise<RunningDemo> {
+async function startOnce(
+  command: 'demo' | 'start',
+  folder?: string,
+  begun?: (pid: number) => unknown,
+): Promise<RunningDemo> {
   const port = await freePort();
   const data = folder ?? mkdtempSync(join(tmpdir(), 'wistrel-e2e-'));
   const child = spawn('./wistrel', [command, '--port', String(port), '--data', data], {
@@ -70,6 +79,7 @@ async function startOnce(command: 'demo' | 'start', folder?: string): Promise<Ru
       WISTREL_LOAD_LIMIT_MS: process.env['WISTREL_LOAD_LIMIT_MS'] ?? '20000',
     },
   });
+  begun?.(child.pid!);
   let said = '';
   child.stderr.on('data', (chunk: Buffer) => (said += chunk.toString()));
   await new Promise<void>((resolve, reject) => {

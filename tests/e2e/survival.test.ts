@@ -1,11 +1,12 @@
-import { execFileSync, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { request } from 'node:http';
-import { mkdtempSync, readFileSync } from 'node:fs';
+import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, it, onTestFinished } from 'vitest';
 import type { Job } from '../../src/store/jobs.ts';
 import { startWistrel, type RunningDemo } from './application.ts';
+import { alive, commandLine, descendants } from './processes.ts';
 
 const jobsOf = async (demo: RunningDemo) => (await (await demo.ask(`/api/jobs`)).json()) as Job[];
 const startJob = (demo: RunningDemo, pageId: number) =>
@@ -24,39 +25,6 @@ const besideOthers = () => {
 
 // What is asserted here is no time: a busy machine may take long over a page.
 process.env['WISTREL_LOAD_LIMIT_MS'] = '60000';
-
-/** Processes below one, by /proc. */
-function descendants(pid: number): number[] {
-  const lines = execFileSync('ps', ['-eo', 'pid=,ppid=']).toString().trim().split('\n');
-  const pairs = lines.map((line) => line.trim().split(/\s+/).map(Number) as [number, number]);
-  const found: number[] = [];
-  for (let queue = [pid]; queue.length;) {
-    const parent = queue.shift()!;
-    for (const [child, up] of pairs) {
-      if (up !== parent) continue;
-      found.push(child);
-      queue.push(child);
-    }
-  }
-  return found;
-}
-
-/** The command line of a process, words apart by spaces; empty when it ended in the meantime. */
-function commandLine(pid: number): string {
-  try {
-    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').replaceAll('\0', ' ');
-  } catch {
-    return '';
-  }
-}
-
-const alive = (pid: number) => {
-  try {
-    return !/^\d+ \(.*\) Z/.test(readFileSync(`/proc/${pid}/stat`, 'utf8'));
-  } catch {
-    return false;
-  }
-};
 
 it('ends with the process that was called, however that ends, and leaves its port and folder to the next', async () => {
   besideOthers();
