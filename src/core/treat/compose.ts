@@ -240,7 +240,7 @@ class Composition {
       ...this.#onceEach(all, 'style', ({ headStyles }) => headStyles),
       ...this.#onceEach(all, 'script', ({ headScripts }) => headScripts),
     ];
-    this.#putIn([...tags, ...own], this.#page.document.afterCharset, 'early in the head');
+    this.#putIn([...tags, ...own], this.#page.document.afterCharset, 'early in the head', '\n');
   }
 
   /** Styles or scripts of ours, each once however many rules need it: the first of them has it. */
@@ -285,11 +285,17 @@ class Composition {
     return [{ rule, title, tag }];
   }
 
-  #putIn(tags: readonly (HeadTag & { rule: PlanRule })[], at: number, place: string): void {
+  /** @param between stands before each tag, and behind the last one: in the head line ends are no content (HTML, "in head"), in the body they may be */
+  #putIn(
+    tags: readonly (HeadTag & { rule: PlanRule })[],
+    at: number,
+    place: string,
+    between: '' | '\n' = '',
+  ): void {
     if (tags.length === 0) return;
     const { bytes, encoding } = this.#page.document;
-    const text = tags.map((one) => markupIn(encoding, one.tag)).join('');
-    this.#edits.push({ start: at, end: at, text });
+    const text = tags.map((one) => between + markupIn(encoding, one.tag)).join('');
+    this.#edits.push({ start: at, end: at, text: text + between });
     const where = `line ${lineAt(bytes, at)} of the page, ${place}`;
     for (const { rule, title, tag } of tags)
       this.#changes.push({ ruleId: rule.id, title, where, at, before: '', after: tag });

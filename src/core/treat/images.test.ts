@@ -68,7 +68,7 @@ describe('images', () => {
     const { text, notApplied, takenOut } = treated(scene, plan.rules);
     expect(notApplied).toEqual([]);
     expect(text).toBe(
-      '<head><style>@layer wistrel-room{:where(img[data-room]){height:auto}}</style></head><h1>Quay</h1><img src="ferry.png" alt="" fetchpriority="high" width="800" height="450" data-room><img src="isle.png" alt="" loading="lazy" width="800" height="450" data-room><img loading="lazy" src="pier.png" width="800" height="450" data-room>',
+      '<head>\n<style>@layer wistrel-room{:where(img[data-room]){height:auto}}</style>\n</head><h1>Quay</h1><img src="ferry.png" alt="" fetchpriority="high" width="800" height="450" data-room><img src="isle.png" alt="" loading="lazy" width="800" height="450" data-room><img loading="lazy" src="pier.png" width="800" height="450" data-room>',
     );
     expect(takenOut).toEqual([`${PAGE}isle.png`]);
   });
@@ -159,7 +159,7 @@ describe('images', () => {
     const always = early('<style>header { background: teal url("pier.png") }</style>');
     expect(always.rules).toEqual(['early']);
     expect(always.text).toContain(
-      '<link rel="preload" as="image" href="/pier.png" fetchpriority="high"><style>header',
+      '<link rel="preload" as="image" href="/pier.png" fetchpriority="high">\n<style>header',
     );
     expect(early('</head><header style="background-image: url(\'/pier.png\')">').rules).toEqual(['early']);
 

@@ -117,7 +117,7 @@ describe('deferring', () => {
     const { text, files } = treated(assets, plan.rules);
     const names = files.map((file) => new URL(file.url).pathname);
     expect(text).toBe(
-      `${KEEPS_CLICKS}<script src="lib.js" defer></script>\n<p></p><script defer src="${names[0]}"></script><script defer src="${names[1]}"></script><script>other();</script>`,
+      `\n${KEEPS_CLICKS}\n<script src="lib.js" defer></script>\n<p></p><script defer src="${names[0]}"></script><script defer src="${names[1]}"></script><script>other();</script>`,
     );
     expect(files.map((file) => file.text)).toEqual(['tide(1); var level = 2;', 'level++;']);
   });
@@ -209,7 +209,7 @@ describe('deferring', () => {
     const inline = page('<script src="lib.js"></script><script defer>tide()</script>', files);
     expect(recommended(inline).rules.map((rule) => rule.treatment)).toEqual(['defer', 'after-libraries']);
     expect(treated(inline, recommended(inline).rules).text).toMatch(
-      /<\/script><script src="lib.js" defer><\/script><script defer src="\/wistrel\/inline-\w+\.js"><\/script>$/,
+      /<\/script>\n<script src="lib.js" defer><\/script><script defer src="\/wistrel\/inline-\w+\.js"><\/script>$/,
     );
     // As authored it runs whenever it comes, after the library at any rate; deferred, the library might come later.
     const raced = page('<script src="lib.js"></script><script async defer src="a.js"></script>', files);
@@ -277,7 +277,7 @@ describe('what is left where more is not legal', () => {
     const { text, files } = treated(assets, plan.rules);
     expect(files).toHaveLength(1);
     expect(text).toBe(
-      `${KEEPS_CLICKS}<script src="lib.js" defer></script>\n<script id="a" type="text/wistrel-waiting">var csrfToken = "a8"; tide(csrfToken);</script><script defer src="${new URL(files[0]!.url).pathname}"></script><p>Quay</p>`,
+      `\n${KEEPS_CLICKS}\n<script src="lib.js" defer></script>\n<script id="a" type="text/wistrel-waiting">var csrfToken = "a8"; tide(csrfToken);</script><script defer src="${new URL(files[0]!.url).pathname}"></script><p>Quay</p>`,
     );
     expect(files[0]!.text).not.toContain('a8');
   });
@@ -364,7 +364,7 @@ describe('what is left where more is not legal', () => {
     const plan = recommended(assets);
     expect(plan.rules[0]!.treatment).toBe('imports-early');
     expect(treated(assets, plan.rules).text).toBe(
-      `<head><link rel="preload" as="style" href="${PAGE}b.css"><link rel="preload" as="style" href="${PAGE}c.css?x=1&amp;y=2"><link rel="stylesheet" href="a.css"></head>`,
+      `<head>\n<link rel="preload" as="style" href="${PAGE}b.css">\n<link rel="preload" as="style" href="${PAGE}c.css?x=1&amp;y=2">\n<link rel="stylesheet" href="a.css"></head>`,
     );
   });
 
@@ -637,7 +637,7 @@ describe('stylesheets and fonts', () => {
     expect(rule).toMatchObject({ kind: 'font', treatment: 'swap-preload', risk: 'low' });
     const { text, files } = treated(assets, [rule!]);
     expect(text).toContain(
-      '<meta charset="utf-8"><link rel="preload" as="font" type="font/woff2" href="/s/k.woff2" crossorigin>',
+      '<meta charset="utf-8">\n<link rel="preload" as="font" type="font/woff2" href="/s/k.woff2" crossorigin>',
     );
     expect(files[0]).toMatchObject({ url: `${PAGE}s/a.css`, isNew: false });
     expect(files[0]!.text).toContain('font-display:swap');
@@ -805,9 +805,9 @@ describe('stylesheets and fonts', () => {
     const rule = { kind: 'host' as const, match: { host: 'https://other.test' } };
     const assets = readPageAssets(madePage(`<head></head>${html}`, { 'https://other.test/x': '' }), requests);
     const head = (treatment: 'preconnect' | 'dns-prefetch') =>
-      /<head>(.*)<\/head>/.exec(treated(assets, [{ ...rule, treatment }]).text)![1];
+      /<head>\n(.*)\n<\/head>/s.exec(treated(assets, [{ ...rule, treatment }]).text)![1];
     expect(head('preconnect')).toBe(
-      sorts.map((sort) => `<link rel="preconnect" href="https://other.test"${sort}>`).join(''),
+      sorts.map((sort) => `<link rel="preconnect" href="https://other.test"${sort}>`).join('\n'),
     );
     expect(head('dns-prefetch')).toBe('<link rel="dns-prefetch" href="https://other.test">');
   });
@@ -862,7 +862,7 @@ describe('plans', () => {
       { match: { url: `${PAGE}a.js` }, treatment: 'async' },
       { match: { url: `${PAGE}a.js` }, treatment: 'left-out' },
     ]);
-    expect(text).toBe(`${KEEPS_CLICKS}<script src="a.js" async></script>`);
+    expect(text).toBe(`\n${KEEPS_CLICKS}\n<script src="a.js" async></script>`);
     expect(notApplied).toEqual([
       { ruleId: 'r1', why: 'Rule r0 (async) is about the same element.', illegal: false },
     ]);

@@ -14,15 +14,9 @@ export const preconnect: Treatment<'host'> = {
   refuses: () => null,
   contributes({ origin }, { page }) {
     const { anonymous, credentialed } = connectionsTo(page, origin);
-    const link = (more: string) => `<link rel="preconnect" href="${attributeValue(origin)}"${more}>`;
-    return {
-      headTags: [
-        {
-          title: `${hostOf(origin) || origin}: preconnect`,
-          tag: (credentialed || !anonymous ? link('') : '') + (anonymous ? link(' crossorigin') : ''),
-        },
-      ],
-    };
+    const sorts = [...(credentialed || !anonymous ? [''] : []), ...(anonymous ? [' crossorigin'] : [])];
+    const links = sorts.map((sort) => `<link rel="preconnect" href="${attributeValue(origin)}"${sort}>`);
+    return { headTags: [{ title: `${hostOf(origin) || origin}: preconnect`, tag: links.join('\n') }] };
   },
 };
 
