@@ -19,6 +19,11 @@ export function contentPolicy(nonce: string): string {
   ].join('; ');
 }
 
+/** The nonce that a policy of ours names; nothing where it names none. */
+export function nonceIn(policy: string): string | undefined {
+  return /'nonce-([^']+)'/.exec(policy)?.[1];
+}
+
 /** The same for browsers that do not know frame-ancestors; and no answer is taken for what it does not say it is. */
 export const GUARDS: readonly (readonly [name: string, value: string])[] = [
   ['x-frame-options', 'DENY'],

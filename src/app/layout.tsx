@@ -1,19 +1,26 @@
 import '@fontsource-variable/instrument-sans';
 import '@fontsource-variable/spline-sans-mono';
 import type { Metadata } from 'next';
-import { connection } from 'next/server';
+import { headers } from 'next/headers';
 import { Suspense, type ReactNode } from 'react';
+import { nonceIn } from '@/content-policy';
+import { KEEP_EARLY_KEYS } from '@/ui/early-keys';
 import { Providers } from '@/ui/Providers';
 import '@/ui/wistrel.css';
 
 export const metadata: Metadata = { title: 'Wistrel', description: 'Gets a web page on screen sooner.' };
 
 export default async function Layout({ children }: { children: ReactNode }) {
-  // A page that was made beforehand could not carry the nonce that its scripts run by.
-  await connection();
+  // Asked for with each answer: a page that was made beforehand could not carry the nonce that its scripts run by.
+  const nonce = nonceIn((await headers()).get('content-security-policy') ?? '');
   return (
     <html lang="en" suppressHydrationWarning>
       <body>
+        <script
+          nonce={nonce}
+          suppressHydrationWarning
+          dangerouslySetInnerHTML={{ __html: KEEP_EARLY_KEYS }}
+        />
         <Providers>
           <Suspense>{children}</Suspense>
         </Providers>

@@ -1,5 +1,6 @@
 'use client';
 import { useEffect, useRef } from 'react';
+import { takeEarlyKeys } from './early-keys';
 
 const FIELDS =
   'input:not([type=checkbox]):not([type=radio]), textarea, select, [contenteditable=true], [role=dialog]';
@@ -28,6 +29,8 @@ export function useKeys(
       latest.current[key]!();
     };
     window.addEventListener('keydown', listen);
+    for (const { key } of takeEarlyKeys((one) => one.ctrl === ctrl && Object.hasOwn(latest.current, one.key)))
+      latest.current[key]!();
     return () => window.removeEventListener('keydown', listen);
   }, [ctrl]);
 }
