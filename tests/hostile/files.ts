@@ -10,7 +10,7 @@ import { readSitemap } from '../../src/core/html/sitemap.ts';
 import { readServerTiming } from '../../src/core/measure/server-timing.ts';
 import { readSteps } from '../../src/core/measure/visit.ts';
 import { readPriority } from '../../src/core/network/send-order.ts';
-import { CapturedPage } from '../../src/core/page/captured-page.ts';
+import { CapturedPage, NoHtml } from '../../src/core/page/captured-page.ts';
 import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { mapRun } from '../../src/core/path/map.ts';
 import { applyPlan } from '../../src/core/treat/apply.ts';
@@ -24,7 +24,7 @@ import { mutatedJson, mutatedText } from './mutate.ts';
 
 /** Whether an error is told to the user as it is: what is wrong, in a sentence. */
 export function isPlain(error: unknown): boolean {
-  if (error instanceof Trouble || error instanceof v.ValiError) return true;
+  if (error instanceof Trouble || error instanceof NoHtml || error instanceof v.ValiError) return true;
   return error instanceof Error && error.constructor === Error && /[.…”]$/.test(error.message);
 }
 

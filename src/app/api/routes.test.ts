@@ -148,6 +148,12 @@ describe('what is wrong with a request is said in a sentence, and nothing stored
       { body: { kind: 'fold', pageIds: [], conditionsId: 'slow-phone' } },
       /^400 Name at least one page/,
     ],
+    [
+      'jobs of a page that is not there any more',
+      manyJobs.POST,
+      { body: { kind: 'fold', pageIds: [1, 4_711], conditionsId: 'slow-phone' } },
+      /^404 One of these pages is not there any more\. Nothing was queued/,
+    ],
     ['no such job', job.GET, { id: 4_711 }, /^404 There is no such job/],
     [
       'a plan of another version',

@@ -33,6 +33,21 @@ describe('readHtml', () => {
     expect(readHtml(latin).title).toBe('Fähre');
   });
 
+  it('takes of a drawing’s style and script the text right in them: what else stands there is no sheet of the page', () => {
+    const deep = '<style>.s{top:0}'.repeat(3_000);
+    const document = readHtml(
+      bytes(
+        `<svg><style>.a&gt;b{fill:red}<link rel=stylesheet href=a.css></style><script>1 &lt; 2</script>${deep}</svg>`,
+      ),
+    );
+    const [style, script] = document.elements.filter(({ inert }) => !inert);
+    expect([style!.text, style!.isVerbatim]).toEqual(['.a>b{fill:red}', false]);
+    expect(script!.text).toBe('1 < 2');
+    expect(stylesOf(document, PAGE).map(({ url }) => url)).toEqual([null, null]);
+    // Each within the one before it: of all their texts together there is no more than of the page.
+    expect(document.elements.map((one) => one.text).join('').length).toBeLessThan(document.bytes.length);
+  });
+
   it('does not choke on malformed HTML', () => {
     const document = readHtml(bytes('<p><b>x</p><script src=a.js><style>p{'));
     expect(scriptsOf(document, PAGE)[0]?.url).toBe('https://quay.test/deep/a.js');

@@ -1,4 +1,4 @@
-import { parse, type DefaultTreeAdapterTypes } from 'parse5';
+import { html, parse, type DefaultTreeAdapterTypes } from 'parse5';
 import { encodingOf } from './encoding.ts';
 
 /**
@@ -66,6 +66,8 @@ export interface HtmlElement {
   inert: boolean;
   /** Text of a script or style element, decoded. */
   text: string;
+  /** Whether that is what stands between its tags, to be written anew as it is. */
+  isVerbatim: boolean;
 }
 
 /** An element of a page as what CSS sees of it. */
@@ -155,9 +157,10 @@ class HtmlReader {
       if (isElement) this.#element(node as Element, step);
       const inHead = step.inHead || (isElement && node.tagName === 'head');
       const depth = step.depth + (isElement ? 1 : 0);
+      const inert = step.inert || (isElement && isForeignCode(node as Element));
       if ('childNodes' in node)
         for (let at = node.childNodes.length - 1; at >= 0; at--)
-          stack.push({ node: node.childNodes[at] as Node, depth, inHead, inert: step.inert });
+          stack.push({ node: node.childNodes[at] as Node, depth, inHead, inert });
       // What lies in a template is there, and does nothing.
       if ('content' in node) stack.push({ node: node.content as Node, depth, inHead, inert: true });
     }
@@ -203,17 +206,20 @@ class HtmlReader {
   }
 
   #keep(
-    { tagName, attrs }: Element,
+    element: Element,
     location: NonNullable<Element['sourceCodeLocation']>,
     inHead: boolean,
     inert: boolean,
   ): void {
+    const { tagName, attrs } = element;
     const startTag = location.startTag ?? location;
     const contentStart = startTag.endOffset;
     const spans = Object.entries(location.attrs ?? {}).map(
       ([name, { startOffset, endOffset }]): [string, Span] => [name, { start: startOffset, end: endOffset }],
     );
     const contentEnd = location.endTag?.startOffset ?? Math.max(contentStart, location.endOffset);
+    const isForeign = isForeignCode(element);
+    const isCode = tagName === 'script' || tagName === 'style';
     this.#elements.push({
       index: this.#elements.length,
       tag: tagName,
@@ -227,8 +233,13 @@ class HtmlReader {
       line: location.startLine,
       inHead,
       inert,
-      text: tagName === 'script' || tagName === 'style' ? this.#text(contentStart, contentEnd) : '',
+      text: isForeign ? this.#childText(element) : isCode ? this.#text(contentStart, contentEnd) : '',
+      isVerbatim: !isForeign,
     });
+  }
+
+  #childText({ childNodes }: Element): string {
+    return this.#decoded(childNodes.map((one) => ('value' in one ? one.value : '')).join(''));
   }
 
   #text(from: number, to: number): string {
@@ -238,6 +249,11 @@ class HtmlReader {
   #decoded(value: string): string {
     return this.#decoder.decode(fromLatin1(value));
   }
+}
+
+/** Scripts and styles of a drawing hold markup like any other element of it: their code is the text right in them (SVG 2, section 6.2). */
+function isForeignCode({ tagName, namespaceURI }: Element): boolean {
+  return (tagName === 'script' || tagName === 'style') && namespaceURI !== html.NS.HTML;
 }
 
 function nameOf({ tagName, attrs }: Element): string {

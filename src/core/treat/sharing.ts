@@ -258,6 +258,7 @@ function handlerDoer(handler: HtmlHandler): Doer {
     inHead: false,
     inert: false,
     text: code,
+    isVerbatim: false,
   };
   const script: PageScript = {
     element: { element, url: null, module: false, async: false, defer: false },

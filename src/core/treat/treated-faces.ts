@@ -55,6 +55,7 @@ export class TreatedFaces {
   }
 
   #treated(place: RulePlace, swaps: readonly { family: string; rule: PlanRule }[]): TreatedPlace | null {
+    if (place.element?.isVerbatim === false) return null;
     const before = place.url === null ? place.element.text : (this.#page.captured.text(place.url) ?? '');
     const swapped = swapFaces(before, new Set(swaps.map((one) => one.family)));
     const fitted = this.#fit(swapped.css);

@@ -1,5 +1,6 @@
 import { conditionsById } from '@/store/conditions';
 import { addJob, listJobs } from '@/store/jobs';
+import { findPage } from '@/store/sites';
 import { answer, orElse, readBody } from '../../answer';
 import { ADD_JOBS } from '../schemas';
 
@@ -20,7 +21,13 @@ export const POST = (request: Request) =>
     );
     const wanted = pageIds.filter((id) => !open.has(id));
     await database.transaction(async (queries) => {
-      for (const id of wanted) await addJob(queries, kind, id, conditionsId);
+      for (const id of wanted) {
+        orElse(
+          await findPage(queries, id),
+          'One of these pages is not there any more. Nothing was queued; choose again from the board as it is now.',
+        );
+        await addJob(queries, kind, id, conditionsId);
+      }
     });
     return { queued: wanted.length };
   });
