@@ -37,7 +37,7 @@ describe('readHtml', () => {
     const deep = '<style>.s{top:0}'.repeat(3_000);
     const document = readHtml(
       bytes(
-        `<svg><style>.a&gt;b{fill:red}<link rel=stylesheet href=a.css></style><script>1 &lt; 2</script>${deep}</svg>`,
+        `<svg><link rel=stylesheet href=b.css><style>.a&gt;b{fill:red}<link rel=stylesheet href=a.css></style><script>1 &lt; 2</script>${deep}</svg>`,
       ),
     );
     const [style, script] = document.elements.filter(({ inert }) => !inert);

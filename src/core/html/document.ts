@@ -196,7 +196,9 @@ class HtmlReader {
           start: location.startOffset,
         });
       }
-    if (KEPT.has(tagName)) this.#keep(element, location, inHead, inert);
+    // Of a drawing only scripts and styles are what they are called (SVG 2, section 5.1): a link in it asks for nothing.
+    if (KEPT.has(tagName) && (isForeignCode(element) || element.namespaceURI === html.NS.HTML))
+      this.#keep(element, location, inHead, inert);
   }
 
   /** A file to be kept is no place to go to. */
