@@ -7,6 +7,7 @@ import { observingBench, spreadBench } from './measuring.ts';
 import { floorBench, gainOnLaptop, gainOnPhone } from './path.ts';
 import { machine, report, type Finding } from './report.ts';
 import { selfBench } from './self.ts';
+import { selfPageBench } from './self-page.ts';
 import { shaperBench } from './shaper.ts';
 import { slowdownBench } from './slowdown.ts';
 import { stagesBench } from './stages.ts';
@@ -30,6 +31,7 @@ const BENCHES: Record<string, () => Promise<Finding>> = {
   wheel: wheelBench,
   captures: capturesBench,
   hostile: hostileBench,
+  'self-page': selfPageBench,
   checks: checksBench,
   treated: treatedBench,
   self: selfBench,

@@ -210,7 +210,7 @@ function startOf(
   embed: PageEmbed | undefined,
 ): string {
   if (rule.kind === 'font') return 'found in CSS';
-  if (rule.kind === 'host') return 'found late';
+  if (rule.kind === 'host') return rule.treatment === 'hint-out' ? 'hinted at' : 'found late';
   if (rule.kind === 'next') return 'on the next page';
   if (rule.kind === 'embed') return embed ? placeWords(embed.aboveFold) : 'not in the page';
   if (rule.kind === 'image') return image ? imageStart(image) : 'not in the page';

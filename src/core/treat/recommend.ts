@@ -4,10 +4,12 @@ import { isMostlyEmbedded, tooMuchInline } from '../fold/budget.ts';
 import type { PageFont } from '../fonts/page-fonts.ts';
 import type { PageImage } from '../images/page-images.ts';
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
+import { hintedPage, hintsInVain } from '../hints/own-hints.ts';
 import { fileNameOf, hostOf } from '../path/names.ts';
 import { ownerOf } from '../path/party.ts';
 import { bytes, capital } from '../path/words.ts';
 import { EMBEDDED_FILES } from '../words/embedded-files.ts';
+import { inVainWords, vainHintFacts } from '../words/hints.ts';
 import { refusalWords } from '../words/refusals.ts';
 import { answersTouch } from './answers-touch.ts';
 import { handlersThatRead } from './handlers.ts';
@@ -25,6 +27,7 @@ import { minifiedScriptFile } from './treatments/minified-script.ts';
 import { minifiedSheet } from './treatments/minified-sheet.ts';
 import { modulesEarly, modulesOf } from './treatments/modules-early.ts';
 import { mediaOf, ownMedia } from './treatments/own-media.ts';
+import { preconnect } from './treatments/preconnect.ts';
 import { prefetch } from './treatments/prefetch.ts';
 import { scriptEarly } from './treatments/script-early.ts';
 import { waits } from './treatments/waits.ts';
@@ -392,7 +395,8 @@ function adviseFont(scene: Scene, font: PageFont, rules: Rules): void {
   const preloaded = rules.all.filter(
     (one) => one.kind === 'font' && one.treatment.includes('preload'),
   ).length;
-  if (font.aboveFold && preloaded < MOST_PRELOADED)
+  const isCrowded = preloaded >= MOST_PRELOADED;
+  if (font.aboveFold && !isCrowded && may('preload'))
     rules.add('font', match, {
       treatment: mayFit ? 'swap-preload-fitted' : maySwap ? 'swap-preload' : 'preload',
       risk: 'low',
@@ -403,7 +407,7 @@ function adviseFont(scene: Scene, font: PageFont, rules: Rules): void {
       treatment: mayFit ? 'swap-fitted' : 'swap',
       risk: 'low',
       reason: `Text in “${font.family}” would stay invisible while the file is on its way.${
-        font.aboveFold ? ` ${MOST_PRELOADED} others are asked for ahead of it.` : ''
+        font.aboveFold && isCrowded ? ` ${MOST_PRELOADED} others are asked for ahead of it.` : ''
       }${fitted}`,
     });
 }
@@ -454,7 +458,8 @@ function costOf({ page: { requests } }: Scene, { url }: PageEmbed): string {
   return ` (${asked.length === 1 ? 'a request' : `${asked.length} requests`}, ${bytes(wire)})`;
 }
 
-function adviseHosts({ page, fonts }: Scene, rules: Rules): void {
+function adviseHosts(scene: Scene, rules: Rules): void {
+  const { page, fonts } = scene;
   const early = new Set<string>();
   const own = hostOf(page.documentUrl);
   for (const font of fonts)
@@ -469,15 +474,22 @@ function adviseHosts({ page, fonts }: Scene, rules: Rules): void {
       early.add(new URL(url).origin);
   }
   for (const origin of early)
+    if (preconnect.refuses({ origin }, scene) === null)
+      rules.add(
+        'host',
+        { host: origin },
+        {
+          treatment: 'preconnect',
+          risk: 'low',
+          reason:
+            'Still needed early, from another host: connected to ahead, its round trips are over when it is asked.',
+        },
+      );
+  for (const hint of hintsInVain(hintedPage(page)))
     rules.add(
       'host',
-      { host: origin },
-      {
-        treatment: 'preconnect',
-        risk: 'low',
-        reason:
-          'Still needed early, from another host: connected to ahead, its round trips are over when it is asked.',
-      },
+      { host: hint.origin },
+      { treatment: 'hint-out', risk: 'low', reason: `${capital(inVainWords(vainHintFacts(hint)))}.` },
     );
 }
 

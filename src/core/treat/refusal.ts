@@ -79,6 +79,8 @@ export type Refusal =
   | { code: 'sometimes-shown' }
   /** A style may set the height of an image: it would be out of shape with a width in the markup. */
   | { code: 'height-set'; by: string }
+  /** The page says it ahead itself. */
+  | { code: 'hinted'; line: number }
   | NextObjection
   | { code: 'no-fold-css' }
   | { code: 'sheet-not-captured' }

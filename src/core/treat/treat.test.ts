@@ -665,6 +665,35 @@ describe('stylesheets and fonts', () => {
     expect(hashed.notApplied[0]!.why).toContain('refuses styles in the page');
   });
 
+  it('asks for no font ahead that the page asks for itself; one asked for in a way that no font is comes once', () => {
+    const css = '@font-face { font-family: "Keel"; src: url("/k.woff2") }';
+    const font = {
+      url: `${PAGE}k.woff2`,
+      family: 'keel',
+      display: null,
+      party: 'first' as const,
+      aboveFold: true,
+      icons: false,
+      fit: null,
+    };
+    const advised = (preloads: string) => {
+      const assets = page(`<head>${preloads}<link rel="stylesheet" href="a.css"></head>`, { 'a.css': css });
+      const rules = recommendPlan({ ...sceneOf(assets, null), fonts: [font] }).rules.filter(
+        (one) => one.kind === 'font',
+      );
+      return { treatments: rules.map((one) => one.treatment), text: treated(assets, rules).text };
+    };
+    const right = '<link rel="preload" as="font" type="font/woff2" href="/k.woff2" crossorigin>';
+    const own = advised(right);
+    expect(own.treatments).toEqual(['swap']);
+    expect(own.text.match(/rel="preload"/g)).toHaveLength(1);
+    // Without crossorigin the browser asks for it a second time.
+    const wrong = advised('<link rel="preload" as="font" href="/k.woff2">');
+    expect(wrong.treatments).toEqual(['swap-preload']);
+    expect(wrong.text).toContain(right);
+    expect(wrong.text.match(/rel="preload"/g)).toHaveLength(1);
+  });
+
   it('asks for three fonts ahead at most; the others swap', () => {
     const names = ['a', 'b', 'c', 'd'];
     const css = names.map((one) => `@font-face { font-family: ${one}; src: url(${one}.woff2) }`).join('');
@@ -777,6 +806,36 @@ describe('stylesheets and fonts', () => {
       match: { host: 'https://fonts.test' },
       treatment: 'preconnect',
     });
+  });
+
+  it('makes no connection ahead that the page makes itself, and takes out what it makes in vain', () => {
+    const asked = [{ url: 'https://other.test/x.woff2', kind: 'font', discovery: { by: 'other' } }];
+    const hinted = (...hints: string[]) =>
+      readPageAssets(
+        madePage(`<head>\n${hints.join('\n')}\n</head><p>Quay</p>`, { 'https://other.test/x.woff2': '' }),
+        asked as RequestTiming[],
+      );
+    const right = '<link rel="preconnect" href="https://other.test" crossorigin>';
+    const wrong = '<link rel="preconnect" href="https://other.test">';
+    const nowhere = '<link rel="preconnect" href="https://gone.test">';
+    const host = { kind: 'host', match: { host: 'https://other.test' } } as const;
+    for (const treatment of ['preconnect', 'dns-prefetch'])
+      expect(treated(hinted(right), [{ ...host, treatment }]).notApplied[0]!.why).toBe(
+        'Line 2 of the page has that hint already.',
+      );
+    // Of the wrong sort it goes, and the right one comes.
+    expect(treated(hinted(wrong), [{ ...host, treatment: 'preconnect' }]).text).toBe(
+      `<head>\n${right}\n\n\n</head><p>Quay</p>`,
+    );
+    const assets = hinted(right, nowhere);
+    const { rules } = recommended(assets);
+    expect(rules).toMatchObject([
+      { kind: 'host', match: { host: 'https://gone.test' }, treatment: 'hint-out', risk: 'low', on: true },
+    ]);
+    expect(rules[0]!.reason).toBe(
+      'Line 3 of the page: preconnect for gone.test helps nothing, as the page asks nothing of it.',
+    );
+    expect(treated(assets, rules).text).toBe(`<head>\n${right}\n\n</head><p>Quay</p>`);
   });
 
   it.each([

@@ -1,6 +1,7 @@
 import type { FindingFacts, PictureCode } from '../path/findings/finding.ts';
 import { fileNameOf, hostOf } from '../path/names.ts';
-import { bytes, count, ms, paintName } from '../path/words.ts';
+import { bytes, capital, count, ms, paintName } from '../path/words.ts';
+import { inVainWords } from './hints.ts';
 import { fewOf } from '../path/ties/ties.ts';
 
 type FactsOf<C extends FindingFacts['code']> = Extract<FindingFacts, { code: C }>;
@@ -34,6 +35,7 @@ const WORDS: { [C in FindingFacts['code']]: (facts: FactsOf<C>) => string } = {
           : 'What is asked for late could be asked for by the HTML.';
     return `${urls.map(fileNameOf).join(', then ')}: each could be asked for only when the one before was there; the last came ${ms(lateMs)} after the first ${first}. ${what}`;
   },
+  'hint in vain': (facts) => `${capital(inVainWords(facts))}. Treat takes it out.`,
   host({ host, atMs, tookMs, trips, holding, paint }) {
     const what = holding.length
       ? `${paintName(paint)} waits for ${holding.map(fileNameOf).join(', ')} from there.`

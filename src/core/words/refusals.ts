@@ -56,6 +56,8 @@ export function refusalWords(refusal: Refusal): string {
       return `${refusal.reader} reads “${refusal.name}”, which the snippet that hides the page defines`;
     case 'one-text':
       return oneTextWords(refusal);
+    case 'hinted':
+      return `line ${refusal.line} of the page has that hint already`;
     case 'goes-together':
       return `${refusal.with} would have to go with it`;
     case 'above-fold':

@@ -5,6 +5,7 @@ import type { LongTask, MainThreadWork } from '../../measure/run.ts';
 import type { ServerMetric } from '../../measure/server-timing.ts';
 import type { HtmlDocument } from '../../html/document.ts';
 import type { KeptRule } from '../../fold/choose.ts';
+import type { VainHintFacts } from '../../words/hints.ts';
 import type { PaintTarget } from '../graph.ts';
 import type { PageMap } from '../map.ts';
 
@@ -43,6 +44,7 @@ export type FindingFacts =
       early: number;
       paint: PaintTarget | null;
     }
+  | ({ code: 'hint in vain' } & VainHintFacts)
   | { code: 'plain on the wire'; urls: string[]; bytes: number }
   | { code: 'kept too short'; files: number; bytes: number }
   | { code: 'server'; serverMs: number; said: readonly ServerMetric[] }

@@ -142,6 +142,16 @@ describe('findings', () => {
     );
   });
 
+  it('name what the page says ahead of a host that it asks nothing of', () => {
+    const found = findings({
+      requests: [],
+      html: '<head>\n<link rel="preconnect" href="https://gone.other"></head>',
+    });
+    expect(found['hint preconnect https://gone.other credentialed 2']).toBe(
+      'connecting: Line 2 of the page: preconnect for gone.other helps nothing, as the page asks nothing of it. Treat takes it out.',
+    );
+  });
+
   it('say which host is connected to for what, in round trips', () => {
     const found = findings({
       requests: [

@@ -19,6 +19,7 @@ import {
   shortLifetimes,
   thirdParties,
   uncompressedText,
+  vainHints,
 } from './network.ts';
 
 export type { BillLine, Finding, FindingInput } from './finding.ts';
@@ -28,6 +29,7 @@ const RULES: readonly ((input: FindingInput) => FoundFact[])[] = [
   idleSheets,
   idleScripts,
   earlyHosts,
+  vainHints,
   thirdParties,
   serverTime,
   idleFonts,

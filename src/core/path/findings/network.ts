@@ -2,6 +2,8 @@ import type { Exchange } from '../../measure/exchange.ts';
 import { contentEncodingOf, headerOf, headersOf, lifetimeOf } from '../../measure/headers.ts';
 import { readServerTiming } from '../../measure/server-timing.ts';
 import { PACKET_BYTES } from '../../network/link.ts';
+import { hintsInVain } from '../../hints/own-hints.ts';
+import { vainHintFacts } from '../../words/hints.ts';
 import type { MapAsset } from '../map.ts';
 import { hostOf } from '../names.ts';
 import { ownerOf } from '../party.ts';
@@ -92,6 +94,20 @@ export function earlyHosts({ map, conditions }: FindingInput): FoundFact[] {
       },
     ];
   });
+}
+
+/** What the page says ahead of hosts, and helps nothing. */
+export function vainHints({ capture, html, map }: FindingInput): FoundFact[] {
+  const requests = [...map.assets, ...capture.exchanges];
+  return hintsInVain({ document: html, documentUrl: capture.documentUrl, requests }).map(
+    (hint): FoundFact => ({
+      id: `hint ${hint.rel} ${hint.origin} ${hint.sort} ${hint.element.line}`,
+      line: 'connecting',
+      facts: { code: 'hint in vain', ...vainHintFacts(hint) },
+      urls: [],
+      costMs: null,
+    }),
+  );
 }
 
 /** Third parties by their owner: what they bring, and what they delay. */

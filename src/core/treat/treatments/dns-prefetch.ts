@@ -1,4 +1,5 @@
 import { attributeValue } from '../../html/markup.ts';
+import { hintedPage, ownHints } from '../../hints/own-hints.ts';
 import { hostOf } from '../../path/names.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
 
@@ -9,7 +10,10 @@ export const dnsPrefetch: Treatment<'host'> = {
   label: 'dns-prefetch',
   settings: NO_SETTINGS,
   isFor: () => true,
-  refuses: () => null,
+  refuses({ origin }, { page }) {
+    const own = ownHints(hintedPage(page)).find((one) => one.origin === origin);
+    return own ? { code: 'hinted', line: own.element.line } : null;
+  },
   contributes: ({ origin }) => ({
     headTags: [
       {

@@ -1,6 +1,5 @@
-import { resolve } from '../../html/assets.ts';
+import { ownPreloads } from '../../hints/own-preloads.ts';
 import { attributeValue } from '../../html/markup.ts';
-import type { PageAssets } from '../../page/page-assets.ts';
 import { fileNameOf } from '../../path/names.ts';
 import { addressIn } from '../new-files.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
@@ -19,7 +18,7 @@ export const imageEarly: Treatment<'image'> = {
       ? elements.some(
           ({ attributes }) => attributes['fetchpriority'] !== 'high' || attributes['loading'] === 'lazy',
         )
-      : !isPreloaded(page, url),
+      : ownPreloads(page, url).length === 0,
   refuses({ aboveFold, behind }) {
     if (behind === 'sometimes') return { code: 'sometimes-shown' };
     return aboveFold === false ? { code: 'below-fold' } : null;
@@ -41,12 +40,3 @@ export const imageEarly: Treatment<'image'> = {
     };
   },
 };
-
-function isPreloaded({ document, captured }: PageAssets, url: string): boolean {
-  return document.elements.some(
-    ({ tag, attributes }) =>
-      tag === 'link' &&
-      /(^|\s)preload(\s|$)/i.test(attributes['rel'] ?? '') &&
-      resolve(attributes['href'] ?? '', captured.baseUrl) === url,
-  );
-}

@@ -11,6 +11,7 @@ import { dnsPrefetch } from './dns-prefetch.ts';
 import { embedLate } from './embed-late.ts';
 import { foldCssHeld } from './fold-css-held.ts';
 import { foldCssLate } from './fold-css-late.ts';
+import { hintOut } from './hint-out.ts';
 import { imageEarly } from './image-early.ts';
 import { imageLate } from './image-late.ts';
 import { imageRoom } from './image-room.ts';
@@ -75,7 +76,7 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
   font: [asAuthored('font'), swap, swapFitted, preload, swapPreload, swapPreloadFitted],
   image: [asAuthored('image'), imageEarly, imageEarlyWithRoom, imageRoom, imageLate, imageLateWithRoom],
   embed: [asAuthored('embed'), embedLate],
-  host: [asAuthored('host'), preconnect, dnsPrefetch],
+  host: [asAuthored('host'), preconnect, dnsPrefetch, hintOut],
   next: [asAuthored('next'), prefetch, prefetchOnPress],
 };
 

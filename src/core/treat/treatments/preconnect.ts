@@ -1,45 +1,41 @@
-import { resolve } from '../../html/assets.ts';
-import { attributeValue } from '../../html/markup.ts';
-import type { PageAssets } from '../../page/page-assets.ts';
 import { hostOf } from '../../path/names.ts';
-import { NO_SETTINGS, type Treatment } from '../treatment.ts';
+import { connectionsTo, type Sort } from '../../hints/connections.ts';
+import { hintedPage, hintsInVain, ownHints } from '../../hints/own-hints.ts';
+import { attributeValue } from '../../html/markup.ts';
+import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
 
-/** The connection to a host is made before it is asked for anything. */
+const CROSSORIGIN: Record<Sort, string> = { credentialed: '', anonymous: ' crossorigin' };
+
+/** The connection to a host is made before it is asked for anything, of each sort that the page uses. */
 export const preconnect: Treatment<'host'> = {
   id: 'preconnect',
   kind: 'host',
   label: 'preconnect',
   settings: NO_SETTINGS,
   isFor: () => true,
-  refuses: () => null,
-  contributes({ origin }, { page }) {
-    const { anonymous, credentialed } = connectionsTo(page, origin);
-    const sorts = [...(credentialed || !anonymous ? [''] : []), ...(anonymous ? [' crossorigin'] : [])];
-    const links = sorts.map((sort) => `<link rel="preconnect" href="${attributeValue(origin)}"${sort}>`);
-    return { headTags: [{ title: `${hostOf(origin) || origin}: preconnect`, tag: links.join('\n') }] };
+  refuses({ origin }, scene) {
+    const own = ownHints(hintedPage(scene.page)).find(
+      (one) => one.origin === origin && one.rel === 'preconnect',
+    );
+    return own && missingTo(origin, scene).length === 0 ? { code: 'hinted', line: own.element.line } : null;
+  },
+  contributes({ origin }, scene) {
+    const links = missingTo(origin, scene).map(
+      (sort) => `<link rel="preconnect" href="${attributeValue(origin)}"${CROSSORIGIN[sort]}>`,
+    );
+    const inVain = hintsInVain(hintedPage(scene.page)).filter((one) => one.origin === origin);
+    return {
+      headTags: [{ title: `${hostOf(origin) || origin}: preconnect`, tag: links.join('\n') }],
+      elements: inVain.map(({ element }) => ({ element, gone: true })),
+    };
   },
 };
 
-/**
- * Which connections to an origin the page uses: a browser keeps those without credentials apart (Fetch, "obtain a
- * connection"), and one made ahead of the wrong sort is of no use. Fonts and data go without; so does what an
- * element asks for with `crossorigin`, and module scripts.
- */
-function connectionsTo(page: PageAssets, origin: string): { anonymous: boolean; credentialed: boolean } {
-  const base = page.captured.baseUrl;
-  const without = new Set(
-    page.document.elements.flatMap(({ tag, attributes }) => {
-      const asksWithout =
-        (attributes['crossorigin'] !== undefined && attributes['crossorigin'] !== 'use-credentials') ||
-        (tag === 'script' && attributes['type'] === 'module');
-      return asksWithout ? (resolve(attributes['src'] ?? attributes['href'] ?? '', base) ?? []) : [];
-    }),
+/** The sorts of connection that the page uses and does not make ahead itself; where nothing is known of it, the common one. */
+function missingTo(origin: string, { page }: Scene): Sort[] {
+  const used = connectionsTo(page, origin);
+  const own = ownHints(hintedPage(page)).filter((one) => one.origin === origin && one.rel === 'preconnect');
+  return (used.length ? used : (['credentialed'] as const)).filter(
+    (sort) => !own.some((one) => one.sort === sort),
   );
-  const asked = page.requests.filter((one) => new URL(one.url).origin === origin);
-  const isAnonymous = (one: (typeof asked)[number]) =>
-    one.kind === 'font' || one.kind === 'data' || without.has(one.url);
-  return {
-    anonymous: asked.some(isAnonymous),
-    credentialed: asked.some((one) => !isAnonymous(one)),
-  };
 }

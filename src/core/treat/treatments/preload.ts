@@ -1,3 +1,4 @@
+import { fitsFont, ownPreloads } from '../../hints/own-preloads.ts';
 import { attributeValue } from '../../html/markup.ts';
 import { fileNameOf } from '../../path/names.ts';
 import { addressIn } from '../new-files.ts';
@@ -10,7 +11,10 @@ export const preload: Treatment<'font'> = {
   label: 'preload',
   settings: NO_SETTINGS,
   isFor: () => true,
-  refuses: () => null,
+  refuses({ url }, { page }) {
+    const own = ownPreloads(page, url).find(fitsFont);
+    return own ? { code: 'hinted', line: own.line } : null;
+  },
   contributes({ url }, { page }) {
     const type = /\.woff2(\?|$)/i.test(url) ? ' type="font/woff2"' : '';
     const href = attributeValue(addressIn(page, url));
@@ -21,6 +25,8 @@ export const preload: Treatment<'font'> = {
           tag: `<link rel="preload" as="font"${type} href="${href}" crossorigin>`,
         },
       ],
+      // What asks for it in another way has it come twice.
+      elements: ownPreloads(page, url).map((element) => ({ element, gone: true })),
     };
   },
 };

@@ -9,7 +9,7 @@ export const swapPreloadFitted: Treatment<'font'> = {
   label: 'fitted swap + preload',
   settings: NO_SETTINGS,
   isFor: () => true,
-  refuses: (font, scene) => swapFitted.refuses(font, scene),
+  refuses: (font, scene) => swapFitted.refuses(font, scene) ?? preload.refuses(font, scene),
   note: (font, scene) => swapFitted.note!(font, scene),
   contributes: (font, scene) => ({
     ...swapFitted.contributes(font, scene),

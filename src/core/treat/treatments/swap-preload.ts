@@ -9,6 +9,6 @@ export const swapPreload: Treatment<'font'> = {
   label: 'swap + preload',
   settings: NO_SETTINGS,
   isFor: () => true,
-  refuses: (font, scene) => swap.refuses(font, scene),
+  refuses: (font, scene) => swap.refuses(font, scene) ?? preload.refuses(font, scene),
   contributes: (font, scene) => ({ ...swap.contributes(font, scene), ...preload.contributes(font, scene) }),
 };

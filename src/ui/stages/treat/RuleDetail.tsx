@@ -43,6 +43,7 @@ export const TREATMENT_KEYS: Readonly<Record<string, string>> = {
   'swap-preload-fitted': 'l',
   preconnect: 'c',
   'dns-prefetch': 'n',
+  'hint-out': 'x',
   prefetch: 'p',
   'prefetch-on-press': 'e',
 };
