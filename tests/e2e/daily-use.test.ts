@@ -151,7 +151,6 @@ describe('many pages', () => {
     await user.fill('discover', home);
     await user.press('Look for pages');
     await user.sees('/timetable', 60);
-    await user.press('Cancel').catch(() => undefined);
     await user.key(Key.ESCAPE);
   });
 
@@ -173,7 +172,6 @@ describe('many pages', () => {
     await driver.executeScript('window.scrollTo(0, document.body.scrollHeight)');
     await user.sees('Berth 999');
     await driver.executeScript('window.scrollTo(0, 0)');
-    await user.press('Page ↑').catch(() => user.press('Page'));
     await user.fill('Show pages by name', 'Berth 777');
     await user.sees('Measure these 1');
     const site = (await board()).sites.findIndex((one) => one.pages.some((page) => page.name === 'Berth 0'));
