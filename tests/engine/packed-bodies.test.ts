@@ -5,7 +5,6 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { capturePage } from '../../src/engine/capture/capture-page.ts';
 import { LOAD_LIMITS } from '../../src/engine/chromium/visit.ts';
 import { discoverPages } from '../../src/engine/discover/discover-pages.ts';
-import { Trouble } from '../../src/engine/errors.ts';
 import { visitorCapture } from './defaults.ts';
 import { serve, type TestServer } from './odd-servers.ts';
 
@@ -54,6 +53,7 @@ const HTML = `<!doctype html><html><head><meta charset="utf-8"><title>Packed</ti
 <link rel="stylesheet" href="/latin.css"></head><body><p>Here it is</p>
 <script src="/signs.js"></script><script src="/stated-nowhere.js"></script>
 <script src="/bomb.js"></script>
+<script>document.write('<script src="http://localhost:' + location.port + '/stated-nowhere.js"></' + 'script>');</script>
 <script>document.title += '+' + document.cookie;</script>
 <script>fetch('/numbers.bin').then((answer) => answer.arrayBuffer()).then((all) => { document.title += '+' + all.byteLength; });</script>
 </body></html>`;
@@ -72,7 +72,7 @@ beforeAll(async () => {
       response.write(file.packed.subarray(0, 10));
       response.end(file.packed.subarray(10));
     } else if (url?.startsWith('/bomb.')) {
-      const type = { js: 'text/javascript', html: 'text/html', xml: 'application/xml' }[url.slice(6)]!;
+      const type = { js: 'text/javascript', xml: 'application/xml' }[url.slice(6)]!;
       response.setHeader('content-type', type);
       response.setHeader('content-encoding', 'gzip');
       response.end(bomb);
@@ -107,8 +107,8 @@ it.each(['bomb.js', 'for-ever.js'])(
       ]);
       expect(bodies.get(exchange.bodyHash!)!.length).toBe(plain.length);
     }
-    // Everything behind it ran, with what it was given.
-    expect(capture.title).toBe(`Packed+signs+chunked+a=1; b=2+${NUMBERS.length}`);
+    // Everything behind it ran, with what it was given; another host’s script on this machine as well.
+    expect(capture.title).toBe(`Packed+signs+chunked+chunked+a=1; b=2+${NUMBERS.length}`);
     const left = capture.exchanges.find((one) => one.url.endsWith(large))!;
     expect(left.bodyHash).toBeNull();
     expect(capture.notes).toContain(`${left.url} is over 25 MB; it is replayed as a failure.`);
@@ -117,17 +117,7 @@ it.each(['bomb.js', 'for-ever.js'])(
   },
 );
 
-it('says of a page whose own HTML unpacks without end what it is', async () => {
-  const trouble = await capturePage(visitorCapture(`${site.url}bomb.html`, { limits })).catch(
-    (error: unknown) => error,
-  );
-  expect(trouble).toBeInstanceOf(Trouble);
-  expect((trouble as Trouble).message).toBe(
-    `The HTML of ${site.url}bomb.html is over 25 MB when it is unpacked. Nothing stored was changed. Give the address of a page that a visitor could load.`,
-  );
-});
-
-it('says the same of a sitemap', async () => {
+it('says of a sitemap that unpacks without end what it is', async () => {
   const found = discoverPages({ url: `${site.url}bomb.xml`, limit: 10, accepted: [] });
   await expect(found).rejects.toThrow(/bomb\.xml is over 25 MB when it is unpacked\. Nothing was added/);
 });

@@ -176,9 +176,8 @@ async function takeAnswer(
     status !== 304 &&
     answer.headers.some(([name]) => name.toLowerCase() === 'location');
   const hasBody = !answer.reason && !redirect && status !== 204 && status !== 304;
-  const { requestId } = event;
   const taken: TakenBody = hasBody
-    ? await takeBody(session, requestId, answer.headers, () => takenOf(answers))
+    ? await takeBody(session, event, answer.headers, () => takenOf(answers))
     : { from: 'browser', body: null, leftOut: null };
   if (taken.from !== 'stream') answer.leftOut = taken.leftOut;
   if (taken.from !== 'nowhere') answer.body = taken.body;

@@ -12,19 +12,23 @@ export type TakenBody =
   /** It broke off, or came to more than may be and was let go in the middle: the page cannot have it. */
   | { from: 'nowhere'; leftOut: string | null };
 
+/** Sitemaps: read, and not shown. */
+const XML = /^\s*(application|text)\/xml\b/i;
 /** A piece of a body at a time, bytes. */
 const PIECE = 1_000_000;
 
 /**
  * Takes the body of an answer that is held up at its headers, as it is unpacked. What tells its size beforehand is held
  * to that; what does not (compressed, or of no stated length) is taken piece by piece, so that two megabytes that unpack
- * to two gigabytes are let go after the first 25 MB of them.
+ * to two gigabytes are let go after the first 25 MB of them. Not so a document that shows a page: given by us, it would
+ * come from no address, and one that comes from nowhere may ask nothing of this machine or its network (Local Network
+ * Access, "integration with fetch").
  *
  * @param taken how much is held of other answers, bytes
  */
 export async function takeBody(
   session: CDPSession,
-  requestId: Protocol.Fetch.RequestId,
+  { requestId, resourceType }: Pick<Protocol.Fetch.RequestPausedEvent, 'requestId' | 'resourceType'>,
   headers: readonly Header[],
   taken: () => number,
 ): Promise<TakenBody> {
@@ -32,7 +36,8 @@ export async function takeBody(
   const leftOut = tooLarge(Number(stated ?? 0), taken());
   if (leftOut) return { from: 'browser', body: null, leftOut };
   const isPacked = !/^(identity)?$/i.test((headerOf(headers, 'content-encoding') ?? '').trim());
-  if (isPacked || stated === undefined) return takePieces(session, requestId, taken);
+  const showsPage = resourceType === 'Document' && !XML.test(headerOf(headers, 'content-type') ?? '');
+  if (!showsPage && (isPacked || stated === undefined)) return takePieces(session, requestId, taken);
   const got = await session.send('Fetch.getResponseBody', { requestId }).catch(() => null);
   const body = got && Buffer.from(got.body, got.base64Encoded ? 'base64' : 'utf8');
   const tooMuch = body && tooLarge(body.length, taken());
