@@ -621,18 +621,21 @@ describe('stylesheets and fonts', () => {
     );
   });
 
+  /** A font of the page's own that paints above the fold. */
+  const keelAt = (path: string) => ({
+    url: PAGE + path,
+    family: 'keel',
+    display: null,
+    party: 'first' as const,
+    aboveFold: true,
+    icons: false,
+    fit: null,
+  });
+
   it('swaps own fonts in their own sheet and preloads those above the fold', () => {
     const css = '@font-face { font-family: "Keel"; src: url("k.woff2") }\n/* kept */ p { color: red }';
     const assets = page('<meta charset="utf-8"><link rel="stylesheet" href="s/a.css">', { 's/a.css': css });
-    const font = {
-      url: `${PAGE}s/k.woff2`,
-      family: 'keel',
-      display: null,
-      party: 'first' as const,
-      aboveFold: true,
-      icons: false,
-      fit: null,
-    };
+    const font = keelAt('s/k.woff2');
     const [, rule] = recommendPlan({ ...sceneOf(assets, null), fonts: [font] }).rules;
     expect(rule).toMatchObject({ kind: 'font', treatment: 'swap-preload', risk: 'low' });
     const { text, files } = treated(assets, [rule!]);
@@ -667,15 +670,7 @@ describe('stylesheets and fonts', () => {
 
   it('asks for no font ahead that the page asks for itself; one asked for in a way that no font is comes once', () => {
     const css = '@font-face { font-family: "Keel"; src: url("/k.woff2") }';
-    const font = {
-      url: `${PAGE}k.woff2`,
-      family: 'keel',
-      display: null,
-      party: 'first' as const,
-      aboveFold: true,
-      icons: false,
-      fit: null,
-    };
+    const font = keelAt('k.woff2');
     const advised = (preloads: string) => {
       const assets = page(`<head>${preloads}<link rel="stylesheet" href="a.css"></head>`, { 'a.css': css });
       const rules = recommendPlan({ ...sceneOf(assets, null), fonts: [font] }).rules.filter(
