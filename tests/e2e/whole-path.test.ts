@@ -330,7 +330,7 @@ describe('by keyboard', () => {
   it('finds a stage with Ctrl K and goes to stages by number', async () => {
     await user.go(demo.url);
     // What is pressed before the screen’s script is there is not lost.
-    await user.key(Key.chord(Key.CONTROL, 'k'));
+    await driver.actions().keyDown(Key.CONTROL).sendKeys('k').keyUp(Key.CONTROL).perform();
     await user.fill('Find', 'home treat');
     await user.key(Key.ENTER);
     await user.sees('rules act');
