@@ -36,6 +36,12 @@ const VICTIMS = {
 } as const;
 type Victim = keyof typeof VICTIMS;
 
+/** What a kill cost, each in words. */
+interface Found {
+  lost: string[];
+  left: string[];
+}
+
 /** What the application said was stored: it has to be there ever after. */
 interface Acknowledged {
   pages: Set<string>;
@@ -49,27 +55,31 @@ export async function survivalBench(): Promise<Finding> {
   process.env['WISTREL_REPEATS'] = '0';
   const site = await startQuaySite();
   const data = mkdtempSync(join(tmpdir(), 'wistrel-survival-'));
-  const rows = new Map<string, { kills: number; lost: string[]; left: string[] }>();
+  const rows = new Map<string, Found & { kills: number }>();
+  const survival = new Survival(data, site);
   try {
-    const survival = new Survival(data, site);
     await survival.begin();
-    for (let kill = 0; kill < KILLS; kill++) {
-      const doing = pick(Object.keys(WORK) as Doing[], kill);
+    for (let kill = 0, turn = 0; kill < KILLS; turn++) {
+      const doing = pick(Object.keys(WORK) as Doing[], turn);
       const victim: Victim =
         WORK[doing].job === null || doing === 'storing'
           ? 'application'
           : any(Object.keys(VICTIMS) as Victim[]);
       const found = doing === 'migrating' ? await whileMigrating() : await survival.kill(doing, victim);
+      // What had ended by itself before it could be killed is no kill.
+      if (found === null) continue;
+      kill++;
       const row = rows.get(`${doing}: ${victim}`) ?? { kills: 0, lost: [], left: [] };
       rows.set(`${doing}: ${victim}`, row);
       row.kills++;
       row.lost.push(...found.lost);
       row.left.push(...found.left);
       for (const one of [...found.lost, ...found.left]) console.error(`${doing}, ${victim}: ${one}`);
-      console.log(`${kill + 1} of ${KILLS}: ${doing}, ${victim} killed`);
+      console.log(`${kill} of ${KILLS}: ${doing}, ${victim} killed`);
     }
     await survival.end();
   } finally {
+    await survival.stop();
     await site.close();
     rmSync(data, { recursive: true, force: true });
   }
@@ -109,13 +119,18 @@ class Survival {
     }
   }
 
+  /** After all that it still measures. */
   async end(): Promise<void> {
     await this.#start('measure');
     await this.#until(async () => (await this.#newestJob()).state === 'done', 120_000);
+  }
+
+  async stop(): Promise<void> {
     await this.#application.stop();
   }
 
-  async kill(doing: Doing, victim: Victim): Promise<{ lost: string[]; left: string[] }> {
+  /** @returns what was lost and left over; null where there was nothing to kill any more */
+  async kill(doing: Doing, victim: Victim): Promise<Found | null> {
     const { job, takesMs } = WORK[doing];
     if (job) {
       await this.#start(job);
@@ -125,15 +140,17 @@ class Survival {
         return state !== 'running' || doing !== 'storing' || /Run 2 of/.test(step ?? '');
       }, 120_000);
       await sleep(Math.random() * takesMs);
+      if (doing !== 'storing' && (await this.#newestJob()).state !== 'running') return null;
     } else await this.#writeFor(Math.random() * takesMs);
     await this.#acknowledge();
     const { process: parent, url } = this.#application;
     const below = [parent.pid!, ...descendants(parent.pid!)];
     const victims = await this.#found(victim, below);
+    if (victims.length === 0) return null;
     for (const pid of victim === 'application' ? [parent.pid!, ...victims] : victims)
       if (alive(pid)) process.kill(pid, 'SIGKILL');
     const left: string[] = [];
-    if (victim !== 'application' && victims.length > 0) left.push(...(await this.#unfinished()));
+    if (victim !== 'application') left.push(...(await this.#unfinished()));
     await this.#application.stop();
     const end = Date.now() + GONE_WITHIN_MS;
     while (below.some(alive) && Date.now() < end) await sleep(200);
@@ -239,7 +256,7 @@ class Survival {
 }
 
 /** A database of an older version, killed while it is brought up to date, and started again. */
-async function whileMigrating(): Promise<{ lost: string[]; left: string[] }> {
+async function whileMigrating(): Promise<Found> {
   const data = mkdtempSync(join(tmpdir(), 'wistrel-survival-old-'));
   const pages = Array.from({ length: 200 }, (_, index) => `https://quay.test/${index}`);
   await makeOld(data, pages);

@@ -117,6 +117,32 @@ it.each(['bomb.js', 'for-ever.js'])(
   },
 );
 
+it('keeps nothing of a file that broke off on its way: its beginning is not what a visitor has', async () => {
+  const script = Buffer.from(`/* ${'tide '.repeat(40_000)} */ document.title += '+ran';`);
+  const packed = gzipSync(script);
+  const cutting = await serve(({ url }, response) => {
+    const isPacked = url === '/packed.js';
+    if (url !== '/plain.js' && !isPacked)
+      return void response
+        .setHeader('content-type', 'text/html')
+        .end('<title>Cut</title><p>Here<script src=/plain.js></script><script src=/packed.js></script>');
+    response.setHeader('content-type', 'text/javascript');
+    if (isPacked) response.setHeader('content-encoding', 'gzip').setHeader('content-length', packed.length);
+    response.write(isPacked ? packed.subarray(0, -40) : script.subarray(0, 100_000));
+    setTimeout(() => response.destroy(), 200);
+  });
+  try {
+    const { capture } = await capturePage(visitorCapture(cutting.url, { limits }));
+    for (const name of ['plain.js', 'packed.js']) {
+      const exchange = capture.exchanges.find((one) => one.url.endsWith(name))!;
+      expect([name, exchange.bodyHash]).toEqual([name, null]);
+      expect(capture.notes).toContain(`${exchange.url} broke off on its way; it is replayed as a failure.`);
+    }
+  } finally {
+    await cutting.close();
+  }
+});
+
 it('says of a sitemap that unpacks without end what it is', async () => {
   const found = discoverPages({ url: `${site.url}bomb.xml`, limit: 10, accepted: [] });
   await expect(found).rejects.toThrow(/bomb\.xml is over 25 MB when it is unpacked\. Nothing was added/);

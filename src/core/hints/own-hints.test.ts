@@ -22,14 +22,29 @@ describe('hints of the page’s own', () => {
       '<link rel="preconnect" href="https://faces.test" crossorigin>',
       '<link rel=PRECONNECT href=//tiles.test/>',
       '<link rel="preconnect" href="https://gone.test" crossorigin="use-credentials">',
-      '<link rel="preconnect" href="/">',
+      '<link rel="preconnect" href="https://code.test" crossorigin>',
+      '<script src="https://code.test/a.js"></script>',
+      '<link rel="dns-prefetch" href="/">',
     ];
-    const asked = { 'https://faces.test/a.woff2': 'font', 'https://tiles.test/1.png': 'image' } as const;
-    expect(inVain(lines, asked)).toEqual(['2: other sort', '5: nothing asked', '6: own host']);
-    // Its own fonts go over a connection without credentials.
-    const own = ['<link rel="preconnect" href="/" crossorigin>'];
-    expect(inVain(own, { [`${PAGE}a.woff2`]: 'font' })).toEqual([]);
-    expect(inVain(own, {})).toEqual(['2: own host']);
+    expect(
+      inVain(lines, {
+        'https://faces.test/a.woff2': 'font',
+        'https://tiles.test/1.png': 'image',
+        'https://code.test/a.js': 'script',
+      }),
+    ).toEqual(['2: other sort', '5: nothing asked', '6: other sort', '8: own host']);
+  });
+
+  it('may be of use where only a script knows how it asks, and to the page’s own host', () => {
+    const lines = [
+      '<link rel="preconnect" href="https://api.test">',
+      '<link rel="preconnect" href="https://api.test" crossorigin>',
+      '<link rel="preconnect" href="/">',
+      '<link rel="preconnect" href="/" crossorigin>',
+    ];
+    expect(inVain(lines, { 'https://api.test/times.json': 'data' })).toEqual([]);
+    // A script that a script put in.
+    expect(inVain(lines, { 'https://api.test/more.js': 'script' })).toEqual([]);
   });
 
   it('are in vain the second time, whatever path they name', () => {

@@ -1,7 +1,7 @@
 import { baseUrl, resolve } from '../html/assets.ts';
 import type { HtmlElement } from '../html/document.ts';
 import type { PageAssets } from '../page/page-assets.ts';
-import { connectionsTo, isAnonymous, type HintedPage, type Sort } from './connections.ts';
+import { isAnonymous, perhapsTo, type HintedPage, type Sort } from './connections.ts';
 
 /** A hint about a connection that stands in the page already (HTML, "link type preconnect" and "dns-prefetch"). */
 export interface OwnHint {
@@ -58,10 +58,10 @@ export function hintsInVain(page: HintedPage): HintInVain[] {
   });
 }
 
+/** Of a connection to the page's own host nothing is said: over HTTP/1.1 a second one is of use. */
 function inVain({ rel, origin, sort }: OwnHint, own: string, page: HintedPage): InVain | null {
   if (rel === 'dns-prefetch') return origin === own ? 'own host' : null;
-  const sorts = connectionsTo(page, origin);
-  if (sorts.includes(sort)) return origin === own && sort === 'credentialed' ? 'own host' : null;
-  if (origin === own) return 'own host';
+  const sorts = perhapsTo(page, origin);
+  if (origin === own || sorts.includes(sort)) return null;
   return sorts.length > 0 ? 'other sort' : 'nothing asked';
 }

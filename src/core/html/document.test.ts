@@ -42,7 +42,9 @@ describe('readHtml', () => {
     );
     const [style, script] = document.elements.filter(({ inert }) => !inert);
     expect([style!.text, style!.isVerbatim]).toEqual(['.a>b{fill:red}', false]);
-    expect(script!.text).toBe('1 < 2');
+    expect([script!.text, script!.isVerbatim]).toEqual(['1 < 2', false]);
+    const [plain] = readHtml(bytes('<svg><style>.s{top:0}</style></svg>')).elements;
+    expect([plain!.text, plain!.isVerbatim]).toEqual(['.s{top:0}', true]);
     expect(stylesOf(document, PAGE).map(({ url }) => url)).toEqual([null, null]);
     // Each within the one before it: of all their texts together there is no more than of the page.
     expect(document.elements.map((one) => one.text).join('').length).toBeLessThan(document.bytes.length);

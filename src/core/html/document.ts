@@ -220,8 +220,9 @@ class HtmlReader {
       ([name, { startOffset, endOffset }]): [string, Span] => [name, { start: startOffset, end: endOffset }],
     );
     const contentEnd = location.endTag?.startOffset ?? Math.max(contentStart, location.endOffset);
-    const isForeign = isForeignCode(element);
     const isCode = tagName === 'script' || tagName === 'style';
+    const source = isCode ? this.#text(contentStart, contentEnd) : '';
+    const text = isForeignCode(element) ? this.#childText(element) : source;
     this.#elements.push({
       index: this.#elements.length,
       tag: tagName,
@@ -235,8 +236,8 @@ class HtmlReader {
       line: location.startLine,
       inHead,
       inert,
-      text: isForeign ? this.#childText(element) : isCode ? this.#text(contentStart, contentEnd) : '',
-      isVerbatim: !isForeign,
+      text,
+      isVerbatim: text === source,
     });
   }
 

@@ -11,7 +11,7 @@ export interface VainHintFacts {
 }
 
 const WHY: Record<InVain, string> = {
-  'own host': 'the connection to the page’s own host is there already',
+  'own host': 'the name of the page’s own host is known already',
   'nothing asked': 'the page asks nothing of it',
   'other sort': 'what is asked there goes over a connection of the other sort (with crossorigin, or without)',
   twice: 'the same stands before it',

@@ -38,7 +38,7 @@ export function joinLoads(
     const answer = take(left, record);
     const other = take(leftTimed, record) ?? record;
     let body = answer?.body ?? null;
-    const why = answer?.leftOut ?? (body && tooLarge(body.length, total));
+    const why = answer?.leftOut ?? (body && (brokenOff(other) ?? tooLarge(body.length, total)));
     if (why) {
       notes.push(`${record.url} ${why}; it is replayed as a failure.`);
       body = null;
@@ -77,6 +77,17 @@ export function joinLoads(
     });
   }
   return { exchanges, bodies, notes };
+}
+
+/** What ends an answer before all of it has come (Chromium's net errors): the page has nothing of such a script. */
+const BROKEN_OFF =
+  /ERR_(INCOMPLETE_CHUNKED_ENCODING|CONTENT_LENGTH_MISMATCH|CONTENT_DECODING_FAILED|CONNECTION_(CLOSED|RESET|ABORTED)|HTTP2_\w+|QUIC_PROTOCOL_ERROR)/;
+
+/** Why a body is not whole, by the load that nobody stood between: taken piece by piece, its end is like any other end. */
+function brokenOff({ kind, failed, response }: RecordedRequest): string | null {
+  // Of a document a browser shows what has come.
+  if (kind === 'document' || kind === 'embed') return null;
+  return response && failed && BROKEN_OFF.test(failed) ? 'broke off on its way' : null;
 }
 
 function headersOf(record: RecordedRequest): Header[] {
