@@ -228,13 +228,10 @@ class Survival {
   async #lost(): Promise<string[]> {
     const { pages, done, newest } = this.#known;
     const board = JSON.stringify(await this.#ask('/api/board'));
-    const jobs = await this.#jobs();
+    const jobs = await Promise.all([...done].map((id) => this.#ask(`/api/jobs/${id}`) as Promise<Job>));
     return [
       ...[...pages].filter((url) => !board.includes(JSON.stringify(url))).map((url) => `page ${url}`),
-      ...[...done]
-        .map((id) => jobs.find((job) => job.id === id))
-        .filter((job) => job && job.state !== 'done')
-        .map((job) => `job ${job!.id} is ${job!.state}`),
+      ...jobs.filter(({ state }) => state !== 'done').map(({ id, state }) => `job ${id} is ${state}`),
       ...((await this.#newestMeasurement()) < newest ? [`measurement ${newest}`] : []),
       ...((await this.#ask(`/api/pages/${this.#pageId}/fold`)) === null ? ['fold CSS'] : []),
     ];
