@@ -13,6 +13,7 @@ import { mapPage } from '../core/path/map-page.ts';
 import { handOversOf } from '../core/path/hand-overs.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
 import type { FamilyChoice } from '../core/fold/family.ts';
+import { countKept } from '../core/fold/count-kept.ts';
 import { bytesOf } from '../core/fold/fold-css.ts';
 import { whyKept } from '../core/fold/why-kept.ts';
 import type { FoldCheck } from '../engine/fold/check-fold.ts';
@@ -168,7 +169,7 @@ export function foldJson(url: string, fold: FoldResult, family: PageOfFamily | n
     },
     sheets: fold.sheets.map((sheet) => ({
       url: sheet.url,
-      keptRules: sheet.kept.length,
+      keptRules: countKept(sheet.kept),
       rules: sheet.rules,
       sourceBytes: sheet.sourceBytes,
       foldBytes: sheet.foldBytes,

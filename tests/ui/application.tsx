@@ -83,9 +83,20 @@ class JobEvents {
   }
 }
 
+const NEVER_SHOWN = 'head, script, style, template, [hidden], details:not([open]) > :not(summary)';
+/** How an element is shown, where no sheet has a say: jsdom would go through its own sheet for every element asked of. */
+function styleOf(element: Element): CSSStyleDeclaration {
+  const { style } = element as HTMLElement;
+  if (style.display || !element.matches(NEVER_SHOWN)) return style;
+  const hidden = document.createElement('i').style;
+  hidden.display = 'none';
+  return hidden;
+}
+
 /** What is asked of a browser here and jsdom does not have: files that can be read, sizes, and being told of them. */
 function completeBrowser(): void {
   Object.assign(globalThis, { Blob, File });
+  document.defaultView!.getComputedStyle = styleOf;
   globalThis.ResizeObserver = class {
     observe() {}
     unobserve() {}

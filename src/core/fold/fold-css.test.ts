@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { flattenSheet, type FlatSheet } from '../css/flatten.ts';
+import { countKept } from './count-kept.ts';
 import type { Concern } from './declarations.ts';
 import type { FoldDecision } from './decisions.ts';
 import { compressedBytes, makeFoldCss } from './fold-css.ts';
@@ -140,6 +141,15 @@ describe('fold CSS', () => {
     ]);
     expect(whyKept(folded!.kept[0]!)).toBe('It paints .a at 390×844.');
     expect(folded!.rules).toBe(1);
+  });
+
+  it('never counts more of its rules kept than it has: faces and keyframes are none of those counted', () => {
+    const css =
+      '.x{animation:rise 1s}@keyframes rise{from{a:b}}@property --a{inherits:false}.x{width:var(--a)}';
+    const sheet = flattenSheet(`${PAGE}a.css`, () => css, PAGE)!;
+    const [folded] = setOf([sheet], new Map([['.x', 'painted']]), {}).sheets;
+    expect(folded!.kept).toHaveLength(4);
+    expect([countKept(folded!.kept), folded!.rules]).toEqual([2, 2]);
   });
 });
 

@@ -1,3 +1,4 @@
+import { countKept } from '../fold/count-kept.ts';
 import type { FoldRecord } from '../fold/record.ts';
 import { readEmbeds } from '../embeds/page-embeds.ts';
 import { readFonts } from '../fonts/page-fonts.ts';
@@ -21,7 +22,7 @@ export function sceneOf(page: PageAssets, fold: FoldOutcome | null, next: readon
       url: sheet.url,
       css: sheet.css,
       rest: fold?.late?.files.find((file) => file.sheetUrl === sheet.url)?.css ?? null,
-      keptRules: sheet.kept.length,
+      keptRules: countKept(sheet.kept),
       rules: sheet.rules,
       foldBytes: sheet.foldBytes,
     })),

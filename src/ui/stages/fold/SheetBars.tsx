@@ -1,6 +1,7 @@
 'use client';
 import Button from '@mui/material/Button';
 import type { FoldDecision } from '@/core/fold/decisions';
+import { countKept } from '@/core/fold/count-kept';
 import type { FoldSheet } from '@/core/fold/fold-css';
 import { fileNameOf } from '@/core/path/names';
 import { bytes, count } from '@/core/path/words';
@@ -60,8 +61,7 @@ export function SheetBars({
               <td className="number">{bytes(sheet.foldBytes)}</td>
               <td className="number">{bytes(sheet.sourceBytes)}</td>
               <td className="number">
-                {count(sheet.kept.filter((rule) => rule.reason !== 'named').length)}{' '}
-                <span className="muted">of {count(sheet.rules)}</span>
+                {count(countKept(sheet.kept))} <span className="muted">of {count(sheet.rules)}</span>
               </td>
               <td>{neededWords(sheet)}</td>
               <td className="number">
