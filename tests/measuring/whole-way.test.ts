@@ -18,7 +18,7 @@ import { serveFolder } from '../engine/odd-servers.ts';
 
 process.env['WISTREL_MEASURING_LOCK'] = join(mkdtempSync(join(tmpdir(), 'wistrel-test-')), 'lock');
 const quiet = () => undefined;
-const CONDITIONS = findConditions('slow-phone')!;
+const CONDITIONS = findConditions('home-laptop')!;
 
 /** Carries a page through measure, fold CSS and plan by the engine alone. */
 async function wayToAPlan(
