@@ -106,6 +106,11 @@ export async function scrollThrough(): Promise<void> {
   }
 }
 
+/** Nothing that waits until it comes near may be missing on paper: scripts that wait so run now. */
+export function aboutToPrint(): void {
+  dispatchEvent(new Event('beforeprint'));
+}
+
 /** As far down as is scrolled through: what came by scrolling may have made the page longer. */
 export async function toEnd(): Promise<void> {
   const end = Math.min(

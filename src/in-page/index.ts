@@ -5,6 +5,7 @@
 export { answerQuestions } from './ask.ts';
 export { liveMedia, readAsBrowser, ruleSetting, settingsOf } from './browser-css.ts';
 export {
+  aboutToPrint,
   aboutToSend,
   clickOn,
   focusOn,

@@ -45,7 +45,7 @@ export async function proveView(
       : [],
     leftTold: toldLeft(trial),
     pairsTold: looksWords(trial.wish, pairsOf(trial)),
-    runsApart: activeRules(trial.plan).some((rule) => rule.treatment === 'delay'),
+    runsApart: activeRules(trial.plan).some((rule) => /^(delay|near-view)$/.test(rule.treatment)),
   };
 }
 

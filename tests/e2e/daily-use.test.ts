@@ -302,6 +302,8 @@ describe('the map', () => {
   it('is zoomed and moved by keys, and gives the bill of another paint', async () => {
     await user.go(`${demo.url}/pages/1/map?conditions=slow-phone`);
     await user.sees('The bill, line by line');
+    // What is drawn to scale comes once there is a scale.
+    await user.finds(By.css('.bill .strip'));
     const long = async () =>
       Number(
         await driver.executeScript(

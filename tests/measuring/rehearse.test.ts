@@ -150,6 +150,27 @@ it.concurrent(
   },
 );
 
+it.concurrent('lets a script wait until it is scrolled near, unless it answers what is in view', async () => {
+  // How the button is found is hidden in a function of the platform: reading takes the script to work with the map only.
+  const map = 'var map = document.querySelector("#map"); map.textContent = "Drawn";';
+  const walk =
+    'var it = document.createTreeWalker(map.getRootNode(), 1), b; do b = it.nextNode(); while (b.localName !== "button");';
+  const page = (script: string) =>
+    rehearsed(
+      `<!DOCTYPE html><title>Quay</title><meta name="viewport" content="width=device-width"><button>Tides</button>
+      <div style="height:3000px"></div><p id="map">Map</p><script src="map.js"></script>`,
+      { 'map.js': script },
+      [rule('map.js', 'near-view')],
+    );
+  const [there, also] = await Promise.all([
+    page(map),
+    page(`${map} ${walk} b.addEventListener("click", function () { b.textContent = "Noon"; });`),
+  ]);
+  expect([treatments(there), there.exceptions]).toEqual([{ 'map.js': 'near-view' }, []]);
+  expect(there.deeds.map(({ words }) => words).join()).toContain('scrolled through');
+  expect(also.exceptions.map(({ ruleId }) => ruleId)).toEqual(['map.js']);
+});
+
 it.concurrent('does not miss what a plan takes out of the page, nor what that brought', async () => {
   const found = await rehearsed(
     '<!DOCTYPE html><title>Quay</title><link rel="stylesheet" href="small.css"><script src="own.js"></script><p>1</p>',

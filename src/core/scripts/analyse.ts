@@ -30,7 +30,7 @@ const CONSENT = /consent|cookie[-_ ]?(notice|banner|bar|choice|preference|law)|g
 /** What is no name of a script's: shared state of the page. */
 const NO_NAME = /^(\*|\?|event|document\..*|localStorage|sessionStorage)$/;
 
-const NO_EFFECTS: ScriptEffects = { accesses: [], elements: [], properties: new Map() };
+const NO_EFFECTS: ScriptEffects = { accesses: [], elements: [], properties: new Map(), hearsPage: null };
 const NO_TOP: TopLevel = { strict: false, declared: new Set() };
 
 /**

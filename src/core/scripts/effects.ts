@@ -48,6 +48,8 @@ export interface ScriptEffects {
    * platform's own objects may concern.
    */
   properties: ReadonlyMap<string, number>;
+  /** Line where it first listens to the page as a whole, the window or the document, after it has loaded; null where it does not. */
+  hearsPage: number | null;
 }
 
 /** The name of what cannot be known: it may be any. */
@@ -88,6 +90,8 @@ const CHANGED_BY_ASSIGNMENT =
   /^(innerHTML|outerHTML|textContent|innerText|className|hidden|value|checked|disabled|src|href)$/;
 const ANNOUNCES = /^(trigger|triggerHandler|emit|publish|fire)$/;
 const LISTENS = /^(on|one|once|subscribe|addListener|addEventListener)$/;
+/** Told once, when the page is there: whoever comes later waits for them in vain, and is not told of visitors by them. */
+const OF_LOADING = /^(DOMContentLoaded|load|readystatechange|pageshow)\b/;
 
 /** What one phase of a script does with a name, as it is put together. */
 interface Gathered {
@@ -116,6 +120,7 @@ class EffectReader {
     }
   >();
   #properties = new Map<string, number>();
+  #hearsPage: number | null = null;
 
   constructor(bindings: Bindings, phases: Phases) {
     this.#bindings = bindings;
@@ -130,6 +135,7 @@ class EffectReader {
       accesses: [...this.#accesses.values()].map(({ access, members }) => ({ ...access, members })),
       elements: [...this.#elements.values()],
       properties: this.#properties,
+      hearsPage: this.#hearsPage,
     };
   }
 
@@ -211,6 +217,7 @@ class EffectReader {
 
   #documentState(node: Linked, members: readonly (string | null)[]): void {
     const [first] = members;
+    if (typeof first === 'string' && writtenBy(node)) this.#hears(node, first);
     if (first === 'cookie' || first === 'title')
       this.#note(`document.${first}`, writtenBy(node) ? 'write' : 'read', [], node);
     const collection = typeof first === 'string' ? COLLECTIONS.get(first) : undefined;
@@ -226,6 +233,7 @@ class EffectReader {
     const parts = members.includes(null) ? null : (members as string[]);
     const call = callOf(node);
     if (writtenBy(node)) {
+      if (members.length === 0) this.#hears(node, name);
       const assignment = node.up?.type === 'AssignmentExpression' ? node.up : null;
       const whole = members.length === 0;
       if (!whole) this.#note(name, 'read', [], node);
@@ -285,7 +293,11 @@ class EffectReader {
       this.#elementCall(node, callee as Linked & { type: 'MemberExpression' }, name);
       if (ANNOUNCES.test(name) && constantText(first) !== null)
         this.#event(node, 'write', constantText(first)!);
-      if (LISTENS.test(name) && constantText(first) !== null) this.#event(node, 'read', constantText(first)!);
+      if (LISTENS.test(name) && constantText(first) !== null) {
+        this.#event(node, 'read', constantText(first)!);
+        if (callee.object.type !== 'Super' && this.#isWholePage(callee.object))
+          this.#hears(node, `on${constantText(first)!}`);
+      }
       if (name === 'dispatchEvent' && first?.type === 'NewExpression') {
         const event = constantText(first.arguments[0]);
         if (event !== null) this.#event(node, 'write', event);
@@ -297,8 +309,10 @@ class EffectReader {
       )
         this.#defines(node, constantText(first)!.toLowerCase());
     } else if (callee.type === 'Identifier') {
-      if (callee.name === 'addEventListener' && constantText(first) !== null)
+      if (callee.name === 'addEventListener' && constantText(first) !== null) {
         this.#event(node, 'read', constantText(first)!);
+        this.#hears(node, `on${constantText(first)!}`);
+      }
     }
     const wrapper = callee.type === 'Identifier' || callee.type === 'MemberExpression' ? callee : null;
     if (
@@ -321,6 +335,20 @@ class EffectReader {
   #event(node: Linked, kind: 'read' | 'write', names: string): void {
     const own = names.split(/\s+/).map((one) => one.replace(/\..*/, ''));
     this.#note('event', kind, own, node);
+  }
+
+  /** The window, the document, its body or root, or any of them wrapped: `$(document)`. */
+  #isWholePage(node: Linked): boolean {
+    const { window, document } = this.#bindings.valueOf(node);
+    if (window || document || this.#isPage(node)) return true;
+    const [first] = node.type === 'CallExpression' ? node.arguments : [];
+    if (first === undefined || first.type === 'SpreadElement') return false;
+    return this.#isWholePage(first as Linked) || /^\s*(body|html)\s*$/.test(constantText(first) ?? '');
+  }
+
+  #hears(node: Linked, handler: string): void {
+    if (/^on./.test(handler) && !OF_LOADING.test(handler.slice(2)))
+      this.#hearsPage ??= node.loc?.start.line ?? 1;
   }
 
   /** `$('…')`: a global name, or a local one that holds it, is called itself. */

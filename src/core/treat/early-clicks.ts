@@ -4,7 +4,7 @@ import { policyRefusal } from './policy.ts';
 import type { Scene } from './treatment.ts';
 
 /** A click that found no answer is done again at most so long after, ms. */
-const KEPT_FOR_MS = 5_000;
+export const KEPT_FOR_MS = 5_000;
 
 /** How often a kept click is looked after: once no more listeners come, the scripts that bring them are through, ms. */
 const LOOK_EVERY_MS = 50;

@@ -1,7 +1,6 @@
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
-import type { Phase } from '../scripts/phases.ts';
 import { sightRefusal } from './sight.ts';
-import { authoredMoment, runsBefore, type Moment } from './order.ts';
+import { authoredMoment, runsBefore, type Turn } from './order.ts';
 import { excerptAt, placeOf } from './places.ts';
 import { matchName } from './plan.ts';
 import type { OrderChange, Refusal } from './refusal.ts';
@@ -170,21 +169,26 @@ interface Conflict {
 
 /** The first thing that scripts share and that one of them would find otherwise than as authored. */
 function conflictIn({ page }: Scene, choices: Choices): Conflict | null {
-  const momentOf = (script: PageScript): Moment => {
+  const waitOf = (script: PageScript): Wait => {
     const id = choices.get(script);
-    return (id === undefined ? undefined : treatmentOf('script', id)?.moment) ?? authoredMoment(script);
+    const moment = id === undefined ? undefined : treatmentOf('script', id)?.moment;
+    return { moment: moment ?? authoredMoment(script), waitsBy: moment === 'later' ? id! : null };
   };
   for (const sharing of sharingOf(page)) {
     const { writer, reader } = sharing;
-    const now = { writer: momentOf(writer), reader: momentOf(reader) };
-    if (now.writer === authoredMoment(writer) && now.reader === authoredMoment(reader)) continue;
+    const now = { writer: waitOf(writer), reader: waitOf(reader) };
+    if (now.writer.moment === authoredMoment(writer) && now.reader.moment === authoredMoment(reader))
+      continue;
     const how = whatChanges(sharing, now);
     if (how === null) continue;
-    const culprit = now.writer === authoredMoment(writer) ? reader : writer;
+    const culprit = now.writer.moment === authoredMoment(writer) ? reader : writer;
     return { culprit, sharing, refusal: refusalFor(sharing, how) };
   }
   return null;
 }
+
+/** When a script runs with what is chosen for it. */
+type Wait = Pick<Turn, 'moment' | 'waitsBy'>;
 
 function refusalFor({ writer, writerLine, reader, line, what }: Sharing, how: OrderChange): Refusal {
   const place = placeOf(reader, { line, excerpt: excerptAt(reader, line) });
@@ -203,22 +207,26 @@ function refusalFor({ writer, writerLine, reader, line, what }: Sharing, how: Or
 
 function whatChanges(
   { writer, writerPhase, reader, readerPhase, what }: Sharing,
-  now: { writer: Moment; reader: Moment },
+  now: { writer: Wait; reader: Wait },
 ): OrderChange | null {
   const authored = authoredMoment(reader);
-  if (now.reader === 'never') return null;
-  if (now.writer === 'never') return what.by === 'name' ? 'gone' : null;
+  if (now.reader.moment === 'never') return null;
+  if (now.writer.moment === 'never') return what.by === 'name' ? 'gone' : null;
+  const bothLater = now.writer.moment === 'later' && now.reader.moment === 'later';
   // What is there for a visitor's first touch as authored has to be there for it.
-  if (what.by === 'name' && now.writer === 'later' && now.reader !== 'later') return 'needed before';
-  const turn = (script: PageScript, moment: Moment, phase: Phase) => ({ script, moment, phase });
+  if (what.by === 'name' && now.writer.moment === 'later' && !bothLater) return 'needed before';
   const before = runsBefore(
-    turn(writer, authoredMoment(writer), writerPhase),
-    turn(reader, authored, readerPhase),
+    { script: writer, moment: authoredMoment(writer), waitsBy: null, phase: writerPhase },
+    { script: reader, moment: authored, waitsBy: null, phase: readerPhase },
   );
   if (before === null) return null;
-  const after = runsBefore(turn(writer, now.writer, writerPhase), turn(reader, now.reader, readerPhase));
+  const after = runsBefore(
+    { script: writer, ...now.writer, phase: writerPhase },
+    { script: reader, ...now.reader, phase: readerPhase },
+  );
   if (after === before) return null;
-  if (now.writer === 'any' || authored === 'any') return 'may come late';
+  if (bothLater && now.writer.waitsBy !== now.reader.waitsBy) return 'waits otherwise';
+  if (now.writer.moment === 'any' || authored === 'any') return 'may come late';
   if (!before) return 'found already';
   return authored === 'parsed' ? 'reader deferred before' : 'read while parsed';
 }

@@ -17,6 +17,8 @@ export type Moment =
 export interface Turn {
   script: PageScript;
   moment: Moment;
+  /** Of one that runs later, the treatment by which it waits: what each of them waits for comes in any order. */
+  waitsBy: string | null;
   phase: Phase;
 }
 
@@ -42,6 +44,7 @@ const EVER = Infinity;
 /** Whether one part of a script always runs before a part of another one; null where that is not known. */
 export function runsBefore(a: Turn, b: Turn): boolean | null {
   if (a.moment === 'never' || b.moment === 'never') return null;
+  if (a.moment === 'later' && b.moment === 'later' && a.waitsBy !== b.waitsBy) return null;
   const [here, there] = [spanOf(a), spanOf(b)];
   if (here.to < there.from) return true;
   if (there.to < here.from) return false;

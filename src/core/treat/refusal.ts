@@ -17,10 +17,15 @@ export type OrderChange =
   | 'may come late'
   | 'needed before'
   | 'found already'
+  /** Both wait, each for something else. */
+  | 'waits otherwise'
   | 'gone';
 
 /** What would be other for two scripts in one text. */
 export type OneText = { by: 'strict' } | { by: 'name'; name: string } | { by: 'soon'; name: string };
+
+/** What a script does besides what it does with elements that are known by name. */
+export type Elsewhere = 'unknown elements' | 'whole page' | 'hears page' | 'tells others' | 'unreadable';
 
 /** Why something may not be done to an asset: a code and its facts. `core/words/refusals.ts` says it. */
 export type Refusal =
@@ -40,6 +45,8 @@ export type Refusal =
   | { code: 'anything'; unknown: Place; other: Place }
   /** It would find elements that are not there yet where it stands. */
   | { code: 'sees-more'; token: string; place: Place }
+  /** It works with more than elements that are known by name, and may be wanted before any of them is near. */
+  | { code: 'not-only-there'; works: Elsewhere; place: Place }
   /** It puts something where the parser is. */
   | { code: 'puts-here'; place: Place }
   | { code: 'last-script'; place: Place }

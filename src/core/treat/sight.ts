@@ -44,7 +44,7 @@ function tagOf({ name }: ElementPlace): string {
 }
 
 /** Whether a selector finds an element that begins after a place in the page. What cannot be told counts as found. */
-function findsAfter(list: string, document: HtmlDocument, from: number): boolean {
+export function findsAfter(list: string, document: HtmlDocument, from: number): boolean {
   return list.split(',').some((selector) => {
     const chain = chainOf(selector);
     const last = chain.at(-1);

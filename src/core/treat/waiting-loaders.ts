@@ -11,6 +11,12 @@ export const AFTER_PAINT_TYPE = 'text/wistrel-after-paint';
 /** The same for one that runs once the page has loaded and rests. */
 export const AT_REST_TYPE = 'text/wistrel-at-rest';
 
+/** The same for one that runs once an element that it works with is near the view. */
+export const NEAR_VIEW_TYPE = 'text/wistrel-near-view';
+
+/** Names the elements that such a script waits for, as a list of selectors. */
+export const NEAR_ELEMENTS = 'data-wistrel-near';
+
 /** Says of a waiting script that it need not wait for the others before it. */
 const ALONE = 'data-wistrel-alone';
 
@@ -29,7 +35,7 @@ const NO_FRAME_MS = 1_000;
  * All files are asked for when it begins. A new element takes the old one's place, so that currentScript and
  * attributes hold.
  *
- * @param when code that calls `start`, which may be called more than once
+ * @param when code that calls `start`, which may be called more than once; or `begin`, once for each of `rows` at most
  */
 function loader(type: string, when: string): string {
   return `(function(w,d){
@@ -37,7 +43,7 @@ var started=false;
 function run(list,i){
 var old=list[i];if(!old)return;
 var s=d.createElement('script'),src=old.getAttribute('data-src');
-for(var k=0;k<old.attributes.length;k++){var a=old.attributes[k];if(a.name!=='type'&&a.name!=='data-src'&&a.name!=='data-type'&&a.name!=='${ALONE}')s.setAttribute(a.name,a.value);}
+for(var k=0;k<old.attributes.length;k++){var a=old.attributes[k];if(a.name!=='type'&&a.name!=='data-src'&&a.name!=='data-type'&&a.name!=='${ALONE}'&&a.name!=='${NEAR_ELEMENTS}')s.setAttribute(a.name,a.value);}
 if(old.getAttribute('data-type'))s.type=old.getAttribute('data-type');
 if(old.nonce)s.nonce=old.nonce;
 function next(){run(list,i+1);}
@@ -54,16 +60,20 @@ if(old.nonce)l.nonce=old.nonce;
 l.href=old.getAttribute('data-src');
 d.head.appendChild(l);
 }
+function begin(row){
+row.slice(1).forEach(function(s){if(s.hasAttribute('data-src'))ask(s);});
+run(row,0);
+}
+function rows(){
+var all=Array.prototype.slice.call(d.querySelectorAll('script[type="${type}"]'));
+function alone(s){return s.hasAttribute('${ALONE}');}
+return [all.filter(function(s){return !alone(s);})].concat(all.filter(alone).map(function(s){return [s];}));
+}
 function start(){
 if(started)return;
 if(d.readyState==='loading'){d.addEventListener('DOMContentLoaded',start);return;}
 started=true;
-var all=Array.prototype.slice.call(d.querySelectorAll('script[type="${type}"]'));
-function alone(s){return s.hasAttribute('${ALONE}');}
-var row=all.filter(function(s){return !alone(s);});
-row.slice(1).forEach(function(s){if(s.hasAttribute('data-src'))ask(s);});
-run(row,0);
-all.filter(alone).forEach(function(s){run([s],0);});
+rows().forEach(begin);
 }
 ${when}
 })(window,document);`;
@@ -83,6 +93,33 @@ export const AT_REST_LOADER = loader(
   `w.addEventListener('load',function(){
 if(w.requestIdleCallback)w.requestIdleCallback(start,{timeout:${REST_LIMIT_MS}});else setTimeout(start,${NO_FRAME_MS});
 });`,
+);
+
+/**
+ * The inline script that runs scripts when one of the elements they work with is a screen away from the view, each row
+ * by itself. What has no box once the page has loaded may be shown anywhere at any time: there a row begins then. So it
+ * does before the page is printed.
+ */
+export const NEAR_VIEW_LOADER = loader(
+  NEAR_VIEW_TYPE,
+  `function watch(row){
+var begun=false,seen=new WeakSet(),asked=false,near,more;
+var names=row.map(function(s){return s.getAttribute('${NEAR_ELEMENTS}');}).join(', ');
+function go(){if(begun)return;begun=true;if(near)near.disconnect();if(more)more.disconnect();begin(row);}
+function found(){try{return Array.prototype.slice.call(d.querySelectorAll(names));}catch(e){go();return [];}}
+function look(){asked=false;if(!begun)found().forEach(function(e){if(!seen.has(e)){seen.add(e);near.observe(e);}});}
+function whole(){var all=found();if(!all.length||all.some(function(e){return !e.getClientRects().length;}))go();}
+if(!w.IntersectionObserver||!w.WeakSet)whole=go;
+if(d.readyState==='complete')whole();else w.addEventListener('load',function(){whole();});
+w.addEventListener('beforeprint',go);
+if(whole===go)return;
+near=new IntersectionObserver(function(all){if(all.some(function(one){return one.isIntersecting;}))go();},{rootMargin:'100% 0px'});
+more=new MutationObserver(function(){if(!asked){asked=true;requestAnimationFrame(look);}});
+more.observe(d.documentElement,{childList:true,subtree:true});
+look();
+}
+function parsed(){rows().forEach(function(row){if(row.length)watch(row);});}
+if(d.readyState==='loading')d.addEventListener('DOMContentLoaded',parsed);else parsed();`,
 );
 
 /** The inline script that runs scripts once the first content is on screen: its frame is drawn before they begin. */

@@ -1,5 +1,5 @@
 import type { InlineKind } from '../html/content-policy.ts';
-import type { Place, Refusal } from '../treat/refusal.ts';
+import type { Elsewhere, Place, Refusal } from '../treat/refusal.ts';
 
 const INLINE_WORDS: Record<InlineKind | 'script file' | 'style file', string> = {
   'script file': 'new script files of the page’s own host',
@@ -7,6 +7,14 @@ const INLINE_WORDS: Record<InlineKind | 'script file' | 'style file', string> = 
   style: 'styles in the page',
   script: 'new scripts in the page',
   handler: 'the attribute that lets a late sheet apply',
+};
+
+const ELSEWHERE_WORDS: Record<Elsewhere, string> = {
+  'unknown elements': 'which elements it works with cannot be known by reading it',
+  'whole page': 'it does something to the page as a whole, wherever a visitor is',
+  'hears page': 'it hears what visitors do anywhere on the page',
+  'tells others': 'it keeps or sends something, wherever a visitor is',
+  unreadable: 'what it puts into the page could not be read',
 };
 
 const VISIT_WORDS = {
@@ -35,15 +43,15 @@ export function refusalWords(refusal: Refusal): string {
     case 'order':
       return orderWords(refusal);
     case 'both-change':
-      return `${lineWords(refusal.first)} and ${lineWords(refusal.second)} both change “${refusal.name}”, and would do so in another order`;
     case 'same-elements':
-      return `${lineWords(refusal.first)} and ${lineWords(refusal.second)} work with the same elements${refusal.token === '*' ? '' : ` (${refusal.token})`}, and would do so in another order`;
     case 'anything':
-      return `what ${lineWords(refusal.unknown)} does cannot be known by reading it, and it would change places with ${refusal.other.file ?? lineWords(refusal.other)}`;
+      return sharedWords(refusal);
     case 'sees-more':
       return refusal.token === '*'
         ? `it looks for elements that cannot be known by reading it, and would find those that stand after it as well: ${placeWords(refusal.place)}`
         : `it would find elements that stand after it as well (${refusal.token}): ${placeWords(refusal.place)}`;
+    case 'not-only-there':
+      return `${ELSEWHERE_WORDS[refusal.works]}: ${placeWords(refusal.place)}`;
     case 'puts-here':
       return `it puts something at the place where it stands: ${placeWords(refusal.place)}`;
     case 'last-script':
@@ -164,6 +172,19 @@ function worksWords({ works, place }: Extract<Refusal, { code: 'works-with-embed
   }
 }
 
+function sharedWords(
+  refusal: Extract<Refusal, { code: 'both-change' | 'same-elements' | 'anything' }>,
+): string {
+  switch (refusal.code) {
+    case 'both-change':
+      return `${lineWords(refusal.first)} and ${lineWords(refusal.second)} both change “${refusal.name}”, and would do so in another order`;
+    case 'same-elements':
+      return `${lineWords(refusal.first)} and ${lineWords(refusal.second)} work with the same elements${refusal.token === '*' ? '' : ` (${refusal.token})`}, and would do so in another order`;
+    case 'anything':
+      return `what ${lineWords(refusal.unknown)} does cannot be known by reading it, and it would change places with ${refusal.other.file ?? lineWords(refusal.other)}`;
+  }
+}
+
 function orderWords({ name, reader, how }: Extract<Refusal, { code: 'order' }>): string {
   const where = lineWords(reader);
   switch (how) {
@@ -177,6 +198,8 @@ function orderWords({ name, reader, how }: Extract<Refusal, { code: 'order' }>):
       return `${where} reads “${name}”, and does not wait that long`;
     case 'found already':
       return `${where} reads “${name}”, which would be there already`;
+    case 'waits otherwise':
+      return `${where} reads “${name}”, and waits for something else, which may come first`;
     case 'gone':
       return `${where} reads “${name}”`;
   }

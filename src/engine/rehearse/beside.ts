@@ -91,6 +91,7 @@ export class Beside {
   #pool: StagePool;
   #authoredArm: Arm;
   #orders: readonly Setting[];
+  #wakes: boolean;
   #authored = new Map<string, Promise<SteadyLook>>();
   #unrest = new Map<VisitDevice, Promise<Unrest>>();
   #masks = new Map<string, Promise<DeviceMask>>();
@@ -98,12 +99,16 @@ export class Beside {
   /** Of what is done early, by what is masked for it: whether it was there to be done so, in the arm held last. */
   #early = new Map<string, boolean>();
 
-  /** @param orders those in which the page as authored is loaded to see what depends on them */
-  constructor(page: StageRequest, pool: StagePool, authored: Arm, orders: readonly Setting[]) {
+  /**
+   * @param orders those in which the page as authored is loaded to see what depends on them
+   * @param wakes whether an arm has something that waits until it comes near
+   */
+  constructor(page: StageRequest, pool: StagePool, authored: Arm, orders: readonly Setting[], wakes = false) {
     this.#page = page;
     this.#pool = pool;
     this.#authoredArm = authored;
     this.#orders = orders;
+    this.#wakes = wakes;
   }
 
   /**
@@ -320,7 +325,7 @@ export class Beside {
         early: async (visit) => {
           if (deed.kind === 'early tap') isDone = await tap(visit, deed.on, touch);
         },
-        act: (visit, gates) => look(visit, gates, errors, { deed, touch, isDone, again }),
+        act: (visit, gates) => look(visit, gates, errors, { deed, touch, isDone, again, wakes: this.#wakes }),
       }),
     );
     if (arm !== this.#authoredArm) this.#early.set(maskKey(setting), isDone);

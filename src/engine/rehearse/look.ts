@@ -1,5 +1,6 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Deed } from '../../core/checks/deed.ts';
+import { KEPT_FOR_MS } from '../../core/treat/early-clicks.ts';
 import type { Outcome } from '../../core/rehearse/outcome.ts';
 import type { Visit } from '../chromium/visit.ts';
 import { pixelsPerCssPixel, takePicture, takeWholePicture } from '../load/picture.ts';
@@ -40,6 +41,8 @@ export interface Doing {
   isDone: boolean;
   /** What was tapped then is clicked once more, as a script clicks. */
   again: boolean;
+  /** What waits until it is near may not be so after all that is done: it runs before the pages are held to each other. */
+  wakes: boolean;
 }
 
 /** Looks at a page that rests, and where something is done, once more after that. */
@@ -47,7 +50,7 @@ export async function look(
   visit: Visit,
   gates: Gatekeeper,
   errors: readonly string[],
-  { deed, touch, isDone, again }: Doing,
+  { deed, touch, isDone, again, wakes }: Doing,
 ): Promise<Look> {
   const outcome = () => outcomeOf(visit, gates, errors, deed.kind === 'scroll');
   const before = await outcome();
@@ -63,6 +66,13 @@ export async function look(
     await gates.whileTouched(() => visit.inPage.call('clickOn', deed.on));
   await rest(visit, gates);
   const whole = deed.kind === 'scroll';
+  // Scrolled through, all of it has been near.
+  if (wakes && !whole) {
+    // A tap that found no answer is lost by then, as it is to a visitor who does not scroll.
+    if (deed.kind === 'tap' || deed.kind === 'early tap') await sleep(KEPT_FOR_MS);
+    await visit.inPage.call('aboutToPrint');
+    await rest(visit, gates);
+  }
   // Both pages are looked at from the same place.
   if (whole) await visit.inPage.call('toEnd');
   if (!early) await visit.inPage.call('untilStill');

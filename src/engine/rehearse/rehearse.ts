@@ -85,7 +85,8 @@ class Rehearsing {
     this.#pool = pool;
     this.#orders = ordersOf(request);
     const authored = this.#armOf({ ...request.plan, rules: [] });
-    this.#beside = new Beside(pageOf(request), pool, authored, this.#orders);
+    const wakes = uses(request.plan, 'near-view');
+    this.#beside = new Beside(pageOf(request), pool, authored, this.#orders, wakes);
   }
 
   async run(): Promise<Rehearsal> {
@@ -148,7 +149,7 @@ class Rehearsing {
   async #without(plan: Plan, { setting, differences }: Fault): Promise<Plan> {
     const rules = activeRules(plan);
     if (performance.now() - this.#began > GIVE_UP_MS) return this.#giveUp(plan);
-    const suspects = rules.filter((one) => one.treatment === 'delay');
+    const suspects = rules.filter((one) => /^(delay|near-view)$/.test(one.treatment));
     const rule = await findFault(rules, suspects.slice(0, AT_A_TIME), async (some) => {
       const part = { ...plan, rules: [...some] };
       return (await this.#differences(part, setting)).length > 0;
@@ -272,9 +273,13 @@ function pageOf({ capture, bodies, state, signal }: RehearsalRequest): StageRequ
   return { capture, bodies, state, ...(signal ? { signal } : {}) };
 }
 
+function uses(plan: Plan, treatment: string): boolean {
+  return activeRules(plan).some((rule) => rule.treatment === treatment);
+}
+
 /** The orders in which a page with a plan is loaded. */
 function ordersOf(request: RehearsalRequest): Setting[] {
-  const waits = activeRules(request.plan).some((rule) => rule.treatment === 'delay');
+  const waits = uses(request.plan, 'delay') || uses(request.plan, 'near-view');
   const touched = touchedBy(request);
   const gate = touched.length ? gateFor(request) : null;
   return orderSettings(pageOf(request), touched, waits, gate, request.devices);

@@ -279,4 +279,40 @@ export const MOMENTS: CorpusPage[] = [
     says: 'Quay',
     strongest: { 'q.js': 'defer' },
   },
+  {
+    name: 'works with elements that are in view or hidden, waiting until they come near',
+    html: saying(
+      '["#map", ".dialog"].map((one) => document.querySelector(one).textContent).join(" ")',
+      '',
+      '<p id="map">Map</p><p class="dialog" hidden>Dialog</p><script src="map.js"></script><script src="dialog.js"></script>',
+    ),
+    files: {
+      'map.js': 'document.getElementById("map").textContent = "drawn";',
+      'dialog.js': 'document.querySelector(".dialog").textContent = "ready";',
+    },
+    says: 'drawn ready',
+    chosen: {
+      'map.js': { treatment: 'near-view', together: [] },
+      'dialog.js': { treatment: 'near-view', together: [] },
+    },
+  },
+  {
+    name: 'works with elements that another script puts in, waiting until they come near',
+    html: saying(
+      '[...document.querySelectorAll(".berth")].map((one) => one.textContent).join(" ")',
+      '',
+      '<ul id="berths"></ul><script src="berths.js"></script><script src="ships.js"></script>',
+    ),
+    files: {
+      'berths.js':
+        'document.getElementById("berths").innerHTML = "<li class=berth></li><li class=berth></li>";',
+      'ships.js':
+        'document.querySelectorAll("#berths, .berth").forEach(function (one, n) { if (n) one.textContent = "ship " + n; });',
+    },
+    says: 'ship 1 ship 2',
+    chosen: {
+      'berths.js': { treatment: 'near-view', together: [] },
+      'ships.js': { treatment: 'near-view', together: [] },
+    },
+  },
 ];

@@ -27,6 +27,7 @@ import { mergedSheets } from './merged-sheets.ts';
 import { minifiedScriptFile } from './minified-script.ts';
 import { minifiedSheet } from './minified-sheet.ts';
 import { modulesEarly } from './modules-early.ts';
+import { nearView } from './near-view.ts';
 import { ownHostScript } from './own-host-script.ts';
 import { ownHostSheet } from './own-host-sheet.ts';
 import { ownMedia } from './own-media.ts';
@@ -52,6 +53,7 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
     afterPaint,
     atRest,
     delay,
+    nearView,
     inlineScript,
     scriptEarly,
     modulesEarly,

@@ -20,6 +20,7 @@ export const TREATMENT_KEYS: Readonly<Record<string, string>> = {
   waits: 'w',
   'after-paint': 'p',
   'at-rest': 'z',
+  'near-view': 'g',
   minified: 'n',
   merged: 'b',
   delay: 'y',
