@@ -63,6 +63,13 @@ it('merges scripts in a row: what goes with one says so, and what has its own tr
   await eventually(() => expect(row('board.js').textContent).toMatch(/→ as authored/));
   await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
   await eventually(() => expect(row('board.js').textContent).toMatch(/→ defer/));
+  // Deferred as well, in one file, what was deferred by itself goes with it.
+  await user.click(row('carousel.js'));
+  await user.click(choices().getByRole('radio', { name: /^merged, and deferred/ }));
+  await eventually(() => expect(row('carousel.js').textContent).toMatch(/→ merged, and deferred/));
+  expect(row('board.js').textContent).toMatch(/→ with carousel\.js/);
+  await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
+  await eventually(() => expect(row('board.js').textContent).toMatch(/→ defer/));
 });
 
 it('gives images their own treatments, refused where they would be late on the first screen', async () => {

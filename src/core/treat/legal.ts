@@ -88,7 +88,8 @@ export function settle(scene: Scene, chosen: Choices, wishes: Choices): Settled 
     const moved = new Map<PageScript, PageScript>();
     for (const [asset, id] of without(wishes, refused))
       for (const companion of companionsOf(scene, asset, id)) {
-        if (choices.has(companion) || !('facts' in companion) || !('facts' in asset)) continue;
+        if (!('facts' in companion) || !('facts' in asset)) continue;
+        if (choices.has(companion) && !absorbs(id, choices.get(companion)!)) continue;
         choices.set(companion, id);
         moved.set(companion, asset);
       }
@@ -120,10 +121,18 @@ export function companionsRefusal(
   for (const companion of companionsOf(scene, asset, id)) {
     const refusal = ownRefusal(scene, companion, id);
     if (refusal) return refusal;
-    if (chosen.some((choices) => (choices.get(companion) ?? id) !== id))
-      return { code: 'goes-together', with: matchName(companion.match) };
+    const otherwise = (choices: Choices) => {
+      const own = choices.get(companion) ?? id;
+      return own !== id && !absorbs(id, own);
+    };
+    if (chosen.some(otherwise)) return { code: 'goes-together', with: matchName(companion.match) };
   }
   return null;
+}
+
+/** Whether a treatment of a script does what another one does as well, so that this may end with it. */
+function absorbs(id: string, own: string): boolean {
+  return treatmentOf('script', id)?.absorbs?.includes(own) ?? false;
 }
 
 /** Of two that share something, the one that is moved, and the one that may follow it. */

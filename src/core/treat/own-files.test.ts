@@ -183,6 +183,46 @@ describe('scripts merged into one file', () => {
     );
   });
 
+  it('may be deferred as well: inline scripts that read them follow', () => {
+    const files = { 'a.js': 'var level = 1', 'b.js': 'function go() {}' };
+    const of = scene(`${tags('a.js', 'b.js')}<p></p><script>go(level)</script>`, files);
+    const offer = scriptOffer(of, 'merged-defer')!;
+    expect(offer).toMatchObject({
+      refused: null,
+      note: expect.stringMatching(/^a\.js, b\.js in one request/),
+    });
+    expect(offer.together).toEqual([{ url: `${PAGE}b.js` }, { inline: 'go(level)' }]);
+    const whole = { ...rule('script', 'a.js', 'merged-defer'), together: offer.together };
+    const { text, files: made, notApplied } = treated(of, whole);
+    expect(notApplied).toEqual([]);
+    expect(made.map((file) => file.text)).toEqual(['var level = 1\n;\nfunction go() {}', 'go(level)']);
+    expect(text).toMatch(
+      /<script src="\/wistrel\/merged-\w+\.js" charset="utf-8" defer><\/script>\n<p><\/p><script defer src="\/wistrel\/inline-\w+\.js"><\/script>$/,
+    );
+    // What is deferred by itself already is deferred in it; what is done otherwise is not in it.
+    const beside = (treatment: string) =>
+      scriptOffers(of, of.page.scripts[0]!, new Map([[of.page.scripts[1]!, treatment]])).find(
+        (one) => one.treatment === 'merged-defer',
+      )!;
+    expect(beside('defer')).toEqual(offer);
+    expect(beside('inline').refused).toBe('b.js would have to go with it');
+    // By itself the merged one would come after what reads it.
+    expect(treated(of, rule('script', 'a.js', 'merged-defer', ['b.js'])).notApplied).toHaveLength(1);
+  });
+
+  it.each([
+    ['they are deferred already', '<script src="a.js" defer></script><script src="b.js" defer></script>'],
+    ['something stands between them', `${tags('a.js')}<p></p>${tags('b.js')}`],
+  ])('are not offered merged and deferred where %s', (_what, html) => {
+    expect(scriptOffer(scene(html, { 'a.js': '1', 'b.js': '2' }), 'merged-defer')).toBeUndefined();
+  });
+
+  it('are not deferred in one file where one of them is tied to its place', () => {
+    const of = scene(tags('a.js', 'b.js'), { 'a.js': '1', 'b.js': 'document.write("<p>")' });
+    expect(scriptOffer(of, 'merged')!.refused).toBeNull();
+    expect(scriptOffer(of, 'merged-defer')!.refused).toMatch(/writes into the page while it is parsed/);
+  });
+
   it.each([
     ['"use strict"; go = 1;', 'loose = 1;', /^only one of a\.js and b\.js begins with “use strict”/],
     [

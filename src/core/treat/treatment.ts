@@ -72,6 +72,8 @@ export interface Treatment<K extends RuleKind = RuleKind> {
   readersFollow?: readonly string[];
   /** Others that have to have it as well: all of them, or none. */
   companions?(asset: AssetOf[K], scene: Scene): readonly AssetOf[K][];
+  /** Treatments of their own that those may have before: they end with this one, which does that as well. */
+  absorbs?: readonly string[];
   /** What becomes of another asset that goes with this one under a rule's switch. */
   togetherBecomes?(asset: AssetOf[K], scene: Scene): string;
   /** Whether it is a choice for this asset at all. */

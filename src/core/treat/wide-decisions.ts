@@ -3,6 +3,7 @@ import { ownerOf } from '../path/party.ts';
 import { shapeOf, versionless } from '../path/versionless.ts';
 import { choicesOf } from './apply.ts';
 import { isLone } from './lone.ts';
+import { takingAlong } from './take-along.ts';
 import { loneOffers, scriptOffers, styleOffers, type Offer } from './offers.ts';
 import {
   effectOf,
@@ -112,9 +113,10 @@ export function withDecisions(
     if (typeof decided === 'string') outcome.refused.push({ match, why: decided });
     else {
       outcome.ruleIds.push(decided.id);
-      const rules = rule ? plan.rules.map((one) => (one === rule ? decided : one)) : [...plan.rules, decided];
       // What goes with it now has no rule of its own any more.
-      const along = decided.together ?? [];
+      const whole = takingAlong(decided, plan.rules);
+      const rules = rule ? plan.rules.map((one) => (one === rule ? whole : one)) : [...plan.rules, whole];
+      const along = whole.together ?? [];
       plan = { ...plan, rules: rules.filter((one) => !along.some((match) => sameMatch(match, one.match))) };
     }
   }

@@ -2,6 +2,7 @@
 import { useState } from 'react';
 import { HEADLINE_NAMES } from '@/core/measure/headline';
 import { ms } from '@/core/path/words';
+import { withChanges } from '@/core/treat/take-along';
 import type { PlanRule } from '@/core/treat/plan';
 import type { TreatView } from '@/usecases/treat-view';
 import { useAssetSpokenOf, useStage } from '../api';
@@ -51,8 +52,9 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
     history.save({
       ...data.plan,
       // What is decided here is for this page.
-      rules: data.plan.rules.map((rule) =>
-        changes.has(rule.id) ? { ...rule, scope: 'page' as const, ...changes.get(rule.id) } : rule,
+      rules: withChanges(
+        data.plan.rules,
+        new Map([...changes].map(([id, values]) => [id, { scope: 'page', ...values }])),
       ),
     });
   const change = (id: string, values: Partial<PlanRule>) => changeAll(new Map([[id, values]]));

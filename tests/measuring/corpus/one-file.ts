@@ -81,6 +81,22 @@ p { color: rgb(0, 128, 128) /* p { color: red } */ }
     chosen: { 'lib.js': { treatment: 'merged', together: ['add.js', 'use.js'] } },
   },
   {
+    name: 'the same three merged and deferred, one of which waits for the page',
+    html: saying(
+      'window.log.join(" ")',
+      '<script src="lib.js"></script>\n<script src="add.js"></script>\n<script src="use.js"></script>',
+      '<p>Quay</p>',
+    ),
+    files: {
+      'lib.js': 'window.log = []; var lib = { n: 1 } // no end',
+      'add.js': '(function (l) { l.add = function () { log.push("n" + this.n++); return this; } })(lib)',
+      'use.js':
+        'lib.add(); document.addEventListener("DOMContentLoaded", function () { log.push("p" + document.querySelectorAll("p").length); });',
+    },
+    says: 'n1 p1',
+    chosen: { 'lib.js': { treatment: 'merged-defer', together: ['add.js', 'use.js'] } },
+  },
+  {
     name: 'deferred scripts with something between them, and one that waits for the page',
     html: saying(
       'window.log.join(" ")',

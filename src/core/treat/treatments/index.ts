@@ -22,6 +22,7 @@ import { inlineSheet } from './inline-sheet.ts';
 import { late } from './late.ts';
 import { leftOutScript } from './left-out-script.ts';
 import { leftOutSheet } from './left-out-sheet.ts';
+import { mergedDeferred } from './merged-deferred.ts';
 import { mergedScripts } from './merged-scripts.ts';
 import { mergedSheets } from './merged-sheets.ts';
 import { minifiedScriptFile } from './minified-script.ts';
@@ -59,6 +60,7 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
     modulesEarly,
     minifiedScriptFile,
     mergedScripts,
+    mergedDeferred,
     ownHostScript,
     leftOutScript,
   ],

@@ -1,10 +1,5 @@
-import type { PageScript } from '../../page/page-assets.ts';
-import { fileNameOf } from '../../path/names.ts';
-import { movedScript, movedScriptRefusal } from '../moved-files.ts';
-import type { OneText, Refusal } from '../refusal.ts';
-import { scriptRow } from '../rows.ts';
-import { sharingOf } from '../sharing.ts';
-import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
+import { isInRow, mergedFile, mergingNote, mergingRefusal, restOfRow } from '../merging.ts';
+import { NO_SETTINGS, type Treatment } from '../treatment.ts';
 
 /** Scripts of one's own that run one straight after the other become one file, at the place of the first. */
 export const mergedScripts: Treatment<'script'> = {
@@ -12,58 +7,10 @@ export const mergedScripts: Treatment<'script'> = {
   kind: 'script',
   label: 'merged into one file',
   settings: NO_SETTINGS,
-  isFor: (script, { page }) =>
-    scriptRow(script, page).length > 0 &&
-    scriptRow(script, page).every((one) => page.captured.text(one.element.url!) !== null),
-  refuses(script, scene) {
-    const row = scriptRow(script, scene.page);
-    return movedScriptRefusal(script, scene) ?? oneTextRefusal(row, scene);
-  },
-  companions: (script, { page }) => scriptRow(script, page).filter((one) => one !== script),
+  isFor: isInRow,
+  refuses: mergingRefusal,
+  companions: restOfRow,
   togetherBecomes: () => 'merged',
-  note(script, { page }) {
-    const names = scriptRow(script, page).map(({ element }) => fileNameOf(element.url!));
-    return `${names.join(', ')} in one request; where one of them throws those after it do not run, and a change of one has visitors fetch all of them again`;
-  },
-  contributes(script, scene) {
-    const { page } = scene;
-    const row = scriptRow(script, page);
-    const { element, url } = script.element;
-    if (script !== row[0]) return { elements: [{ element, gone: true }], takenOut: [url!] };
-    // A comment at the end of one, and a statement that the next one would go on with, end here.
-    const text = row.map((one) => page.captured.text(one.element.url!)!).join('\n;\n');
-    return movedScript(script, scene, 'merged', text);
-  },
+  note: mergingNote,
+  contributes: mergedFile,
 };
-
-/** Why scripts would do something else in one text; null where they would not. */
-function oneTextRefusal(row: readonly PageScript[], scene: Scene): Refusal | null {
-  for (const [index, second] of row.entries())
-    for (const first of row.slice(0, index)) {
-      const why = differsIn(first, second, scene);
-      if (why)
-        return {
-          code: 'one-text',
-          first: fileNameOf(first.element.url!),
-          second: fileNameOf(second.element.url!),
-          why,
-        };
-    }
-  return null;
-}
-
-function differsIn(first: PageScript, second: PageScript, { page }: Scene): OneText | null {
-  if (first.facts.topLevel.strict !== second.facts.topLevel.strict) return { by: 'strict' };
-  const { declared } = second.facts.topLevel;
-  const before = [...first.facts.reads.map(({ name }) => name), ...first.facts.topLevel.declared];
-  const name = before.find((one) => declared.has(one));
-  if (name !== undefined) return { by: 'name', name };
-  // What one does as soon as its own run is over comes, of two files, before the next one runs.
-  const soon = sharingOf(page).find(
-    (one) =>
-      (one.writer === first && one.writerPhase === 'soon' && one.reader === second) ||
-      (one.reader === first && one.readerPhase === 'soon' && one.writer === second),
-  );
-  if (!soon) return null;
-  return { by: 'soon', name: 'name' in soon.what ? soon.what.name : `line ${soon.line}` };
-}
