@@ -4,16 +4,14 @@ import { CapturedPage } from '../src/core/page/captured-page.ts';
 import { readPageAssets } from '../src/core/page/page-assets.ts';
 import { mapPage } from '../src/core/path/map-page.ts';
 import type { Rehearsal } from '../src/core/rehearse/rehearsal.ts';
-import { applyPlan, type TreatedPage } from '../src/core/treat/apply.ts';
-import type { Plan } from '../src/core/treat/plan.ts';
 import { recommendPlan } from '../src/core/treat/recommend.ts';
 import { sceneOf } from '../src/core/treat/scene.ts';
 import { AS_IS, TREATED } from '../src/core/trial/arms.ts';
+import { billWords } from '../src/core/words/bill.ts';
+import { inTheWay } from '../src/core/words/what-is-left.ts';
 import type { FoldResult } from '../src/engine/fold/fold-result.ts';
 import { carryOut, type Order, type ResultOf } from '../src/engine/jobs/orders.ts';
-import { overridesOf } from '../src/engine/replay/overrides.ts';
 import { benchPages, type BenchPage } from './pages.ts';
-import { whileReplayed } from './replayed.ts';
 import type { Finding } from './report.ts';
 
 const CONDITIONS = ['slow-phone', 'home-laptop'].map((id) => findConditions(id)!);
@@ -39,7 +37,7 @@ export async function treatedBench(): Promise<Finding> {
   }
   return {
     title: 'Treated against the floor',
-    about: `The recommended plan, rehearsed, then a trial of ${PAIRS} pairs; times are of the headline. To reach: treated at most ${NEAR} times the floor, and nothing broken. Where a page does not get there, the longest line of its treated bill.`,
+    about: `The recommended plan, rehearsed, then a trial of ${PAIRS} pairs; times are of the headline. To reach: treated at most ${NEAR} times the floor, and nothing broken. Where a page does not get there, what its treated paint waits for longest besides the way to the server.`,
     columns: [
       'page',
       'conditions',
@@ -112,37 +110,10 @@ async function treatedRow(
     times.toFixed(2),
     trial.result.verdict,
     `${rehearsal.held} orders held${excepted ? `; excepted or weakened: ${excepted}` : ''}`,
-    times <= NEAR ? '' : await inTheWay(replayed, rehearsal.plan, conditions, headline),
+    times > NEAR && trial.left
+      ? inTheWay(trial.left)
+          .map((one) => `${billWords(one).label} ${Math.round(one.treatedMs)} ms`)
+          .join('; ')
+      : '',
   ];
-}
-
-/** The longest line of the bill of the page as treated. */
-async function inTheWay(
-  {
-    capture,
-    bodies,
-    requests,
-    fold,
-  }: {
-    capture: BenchPage['capture'];
-    bodies: BenchPage['bodies'];
-    requests: Parameters<typeof readPageAssets>[1];
-    fold: FoldResult;
-  },
-  plan: Plan,
-  conditions: Conditions,
-  headline: ReturnType<typeof headlineOfSpreads>,
-): Promise<string> {
-  const treated: TreatedPage = applyPlan(
-    sceneOf(readPageAssets(new CapturedPage(capture, bodies), requests), fold),
-    plan,
-  );
-  const arm = { name: TREATED, overrides: overridesOf(capture.documentUrl, treated) };
-  return whileReplayed({ capture, bodies, conditions, arms: [arm], yardstick: null }, async ({ load }) => {
-    const run = await load(TREATED);
-    const assets = readPageAssets(new CapturedPage(capture, bodies), run.requests);
-    const { map } = mapPage({ assets, run, runs: [run], conditions, fold: null, headline, earliestMs: null });
-    const longest = map.paintBill.toSorted((a, b) => b.endMs - b.startMs - (a.endMs - a.startMs)).slice(0, 2);
-    return longest.map((one) => `${one.label} ${Math.round(one.endMs - one.startMs)} ms`).join('; ');
-  });
 }

@@ -14,6 +14,7 @@ import {
   moveJob,
   renewLease,
   reportProgress,
+  secondsTaken,
 } from './jobs.ts';
 import { deletePage, ensurePage } from './sites.ts';
 
@@ -102,6 +103,32 @@ describe('the queue', () => {
     await endJob(database, newer, 'done', null);
     await claimJob(database);
     expect((await listJobs(database)).map((job) => job.id)).toEqual([newer, running, waiting]);
+  });
+
+  it('says how long work took of late, by its kind, under the same conditions', async () => {
+    const took = async (kind: 'measure' | 'fold', seconds: number, state = 'done') => {
+      const id = await add(kind);
+      await database.query(
+        `UPDATE job SET state = $2, started_at = now() - interval '1 second' * $3, ended_at = now() WHERE id = $1`,
+        [id, state, seconds],
+      );
+    };
+    await took('measure', 900);
+    for (let count = 0; count < 10; count++) {
+      await took('measure', 40);
+      await took('measure', 60);
+    }
+    await took('measure', 5, 'failed');
+    await took('fold', 12);
+    await add('fold');
+    // The twenty that were done last: what took so long once is not among them.
+    expect(await secondsTaken(database, 'slow-phone')).toEqual(
+      new Map([
+        ['fold', 12],
+        ['measure', 50],
+      ]),
+    );
+    expect(await secondsTaken(database, 'home-laptop')).toEqual(new Map());
   });
 
   it('drops the work of a page that is deleted', async () => {

@@ -37,6 +37,22 @@ const JOB = `job.id, job.kind, job.page_id AS "pageId", COALESCE(page.name, job.
 const LEASE = `now() + interval '${LEASE_S} seconds'`;
 const FROM = 'FROM job LEFT JOIN page ON page.id = job.page_id';
 
+/** Of so many pieces of work of a kind that were done of late it is taken how long one takes. */
+const OF_LATE = 20;
+
+/** How long work of each kind takes under conditions, s: the median of what was done of late. A kind that was never done is not in it. */
+export async function secondsTaken(queries: Queries, conditionsId: string): Promise<Map<string, number>> {
+  const rows = await queries.query<{ kind: string; seconds: number }>(
+    `SELECT kind, percentile_cont(0.5) WITHIN GROUP (ORDER BY seconds)::float8 AS seconds
+     FROM (SELECT kind, extract(epoch FROM ended_at - started_at) AS seconds,
+             row_number() OVER (PARTITION BY kind ORDER BY id DESC) AS nth
+           FROM job WHERE state = 'done' AND conditions_id = $1 AND started_at IS NOT NULL) done
+     WHERE nth <= ${OF_LATE} GROUP BY kind`,
+    [conditionsId],
+  );
+  return new Map(rows.map(({ kind, seconds }) => [kind, seconds]));
+}
+
 /** Puts work at the end of the queue. */
 export async function addJob(
   queries: Queries,

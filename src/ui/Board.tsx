@@ -58,6 +58,7 @@ export function Board() {
           order={order}
           families={families}
           conditionsId={conditionsId}
+          secondsEach={data?.secondsEach}
           onOrder={setOrder}
           onAdd={() => setAdding(true)}
           startMany={startMany}

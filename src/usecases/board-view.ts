@@ -3,6 +3,7 @@ import { headlineOfSpreads, type HeadlineKey } from '../core/measure/headline.ts
 import type { TrialVerdict } from '../core/trial/verdict.ts';
 import { conditionsById } from '../store/conditions.ts';
 import type { Queries } from '../store/database.ts';
+import { secondsTaken } from '../store/jobs.ts';
 import { latestMeasurements } from '../store/measurements.ts';
 import { latestTrials, type TrialOnBoard } from '../store/proofs.ts';
 import { listPages, listSites, type Page, type Site } from '../store/sites.ts';
@@ -33,16 +34,19 @@ export interface BoardRow extends Page {
 }
 
 export interface BoardView {
+  /** How long one page took of late, s; null where none was done under the conditions. */
+  secondsEach: { measure: number | null; fold: number | null };
   sites: (Site & { pages: BoardRow[] })[];
 }
 
 export async function boardView(queries: Queries, conditionsId: string): Promise<BoardView> {
-  const [conditions, sites, pages, measurements, trials] = await Promise.all([
+  const [conditions, sites, pages, measurements, trials, taken] = await Promise.all([
     conditionsById(queries, conditionsId),
     listSites(queries),
     listPages(queries),
     latestMeasurements(queries, conditionsId),
     latestTrials(queries, conditionsId),
+    secondsTaken(queries, conditionsId),
   ]);
   const measured = new Map(measurements.map((one) => [one.pageId, one]));
   const tried = new Map(trials.map((one) => [one.pageId, one]));
@@ -63,7 +67,10 @@ export async function boardView(queries: Queries, conditionsId: string): Promise
       trial: trial && conditions ? trialOnBoard(trial, conditions) : null,
     };
   });
-  return { sites: sites.map((site) => ({ ...site, pages: rows.filter((row) => row.siteId === site.id) })) };
+  return {
+    secondsEach: { measure: taken.get('measure') ?? null, fold: taken.get('fold') ?? null },
+    sites: sites.map((site) => ({ ...site, pages: rows.filter((row) => row.siteId === site.id) })),
+  };
 }
 
 /** A trial as the board tells it: whether it still holds is told without reading the page. */

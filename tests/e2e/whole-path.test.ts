@@ -195,7 +195,7 @@ describe('the whole path on the demo home page', () => {
     expect(told).toContain('On a laptop (Home laptop)');
     // What the treated paint still waits for has a bill of its own.
     expect(told).toMatch(
-      /First (contentful )?paint is left at [\d,]+ ms, [\d,]+ ms above its floor; it waits longest for/,
+      /First (contentful )?paint is left at [\d,]+ ms, [\d,]+ ms above its floor; besides the way to the server it waits longest for/,
     );
     const row = await user.finds(
       By.xpath("//tr[td[1][starts-with(normalize-space(.), 'First contentful paint')]][td[4]]"),

@@ -1,8 +1,12 @@
 import { createHash } from 'node:crypto';
+import { chmodSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { brotliCompressSync, createGzip, deflateSync, gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { capturePage } from '../../src/engine/capture/capture-page.ts';
+import { findChromium } from '../../src/engine/chromium/launch.ts';
 import { LOAD_LIMITS } from '../../src/engine/chromium/visit.ts';
 import { discoverPages } from '../../src/engine/discover/discover-pages.ts';
 import { visitorCapture } from './defaults.ts';
@@ -62,7 +66,7 @@ let site: TestServer;
 let bomb: Buffer;
 
 beforeAll(async () => {
-  bomb = await packedZeros(1_200);
+  bomb = await packedZeros(500);
   site = await serve(({ url }, response) => {
     const file = FILES[url ?? ''];
     if (file) {
@@ -72,7 +76,7 @@ beforeAll(async () => {
       response.write(file.packed.subarray(0, 10));
       response.end(file.packed.subarray(10));
     } else if (url?.startsWith('/bomb.')) {
-      const type = { js: 'text/javascript', xml: 'application/xml' }[url.slice(6)]!;
+      const type = { js: 'text/javascript', html: 'text/html', xml: 'application/xml' }[url.slice(6)]!;
       response.setHeader('content-type', type);
       response.setHeader('content-encoding', 'gzip');
       response.end(bomb);
@@ -140,6 +144,38 @@ it('keeps nothing of a file that broke off on its way: its beginning is not what
     }
   } finally {
     await cutting.close();
+  }
+});
+
+/** As if what a local server says came from the public network. */
+function withPublicNetwork(...servers: TestServer[]): () => void {
+  const folder = mkdtempSync(join(tmpdir(), 'wistrel-public-'));
+  const chromium = join(folder, 'chromium');
+  const spaces = servers.map(({ url }) => `${new URL(url).host}=public`).join(',');
+  const before = process.env['WISTREL_CHROMIUM'];
+  writeFileSync(chromium, `#!/bin/sh\nexec ${findChromium()} --ip-address-space-overrides=${spaces} "$@"\n`);
+  chmodSync(folder, 0o755);
+  chmodSync(chromium, 0o755);
+  process.env['WISTREL_CHROMIUM'] = chromium;
+  return () => {
+    if (before === undefined) Reflect.deleteProperty(process.env, 'WISTREL_CHROMIUM');
+    else process.env['WISTREL_CHROMIUM'] = before;
+    rmSync(folder, { recursive: true });
+  };
+}
+
+it('says of a page of the public network whose own HTML unpacks without end what it is, and takes others as they are', async () => {
+  const asBefore = withPublicNetwork(site);
+  try {
+    await expect(capturePage(visitorCapture(`${site.url}bomb.html`, { limits }))).rejects.toThrow(
+      `The HTML of ${site.url}bomb.html is over 25 MB when it is unpacked. Nothing stored was changed. Give the address of a page that a visitor could load.`,
+    );
+    const { capture, bodies } = await capturePage(visitorCapture(site.url, { limits }));
+    const html = capture.exchanges[0]!;
+    expect(Buffer.from(bodies.get(html.bodyHash!)!).toString()).toBe(HTML);
+    expect(capture.title).toBe(`Packed+signs+chunked+chunked+a=1; b=2+${NUMBERS.length}`);
+  } finally {
+    asBefore();
   }
 });
 

@@ -16,8 +16,11 @@ const PAINTS: readonly TargetKind[] = [
   'fold',
 ];
 
-/** One template under all conditions, the other under a laptop's. */
-const CONDITIONS: Record<string, RegExp> = { creative: /./, agency: /^home-laptop$/ };
+/** One template on the slowest and the fastest line, the other on one between. */
+const CONDITIONS: Record<string, RegExp> = {
+  creative: /^(slow-phone|office-desktop)$/,
+  agency: /^home-laptop$/,
+};
 
 describe.each(Object.keys(CONDITIONS))(
   'the general website template %s under built-in conditions',

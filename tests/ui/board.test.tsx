@@ -1,5 +1,5 @@
 // @vitest-environment jsdom
-import { screen, within } from '@testing-library/react';
+import { cleanup, screen, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
 import { addJob, endJob, listJobs, reportProgress, claimJob } from '@/store/jobs';
 import { listPages, listSites } from '@/store/sites';
@@ -99,6 +99,22 @@ it('queues work for the pages shown, most important first; the queue can be reor
     await eventually(async () => expect(await waiting()).toHaveLength(left));
   }
   await eventually(() => expect(screen.queryByRole('button', { name: /waiting$/ })).toBeNull());
+});
+
+it('says how long it will take to measure all that is shown, once that is known', async () => {
+  const db = await database();
+  await db.query('DELETE FROM job');
+  await open('/');
+  expect(screen.queryByText(/^about \d/)).toBeNull();
+  await db.query(
+    `INSERT INTO job (kind, page_id, conditions_id, rank, state, started_at, ended_at)
+     SELECT 'measure', min(id), 'slow-phone', 0, 'done', now() - interval '80 seconds', now() FROM page`,
+  );
+  cleanup();
+  const user = await open('/');
+  expect(await screen.findByText('about 12 min')).toBeTruthy();
+  await user.selectOptions(screen.getByRole('combobox', { name: 'Show a family' }), 'news');
+  expect(await screen.findByText('about 4 min')).toBeTruthy();
 });
 
 it('adds a page by its address, and keeps what was typed when the address is none', async () => {

@@ -59,10 +59,12 @@ it('holds the treated bill against the as-is one, what is left first', () => {
 
 it('says in a sentence how far above the floor it is, and what it waits for longest', () => {
   expect(leftSentence(left, 'firstPaintMs')).toBe(
-    'First paint is left at 830 ms, 330 ms above its floor; it waits longest for the server answering (410 ms) and running heads.js (350 ms).',
+    'First paint is left at 830 ms, 330 ms above its floor; besides the way to the server it waits longest for running heads.js (350 ms) and style and layout (40 ms).',
   );
   expect(leftSentence({ ...left, floorMs: 825 }, 'firstPaintMs')).toContain('830 ms, which is its floor;');
-  expect(leftSentence({ ...left, floorMs: null }, 'firstPaintMs')).toContain('left at 830 ms; it waits');
+  expect(leftSentence({ ...left, floorMs: null }, 'firstPaintMs')).toContain('left at 830 ms; besides');
+  const only = { ...left, lines: left.lines.slice(0, 1) };
+  expect(leftSentence(only, 'firstPaintMs')).toContain('floor; it waits longest for the server answering');
 });
 
 it('says of each line what is done, why nothing is, or that nothing can be', () => {

@@ -5,17 +5,34 @@ import { treatmentLabel, treatmentOf } from '../treat/treatments/index.ts';
 import { LEAST_LEFT_MS, type LeftLine, type WhatIsLeft } from '../trial/what-is-left.ts';
 import { billWords } from './bill.ts';
 
+/** The way to the server and its answer: no page is without them, and its floor has them too. */
+const OF_ANY_PAGE: ReadonlySet<LeftLine['code']> = new Set([
+  'redirect',
+  'setting-out-anew',
+  'page-connecting',
+  'page-answering',
+]);
+
+/** What a treated paint waits for longest besides what any page waits for; that, where there is nothing else. */
+export function inTheWay({ lines }: WhatIsLeft): LeftLine[] {
+  const left = lines.filter((one) => one.treatedMs >= LEAST_LEFT_MS);
+  const own = left.filter(({ code }) => !OF_ANY_PAGE.has(code));
+  return (own.length ? own : left).slice(0, 2);
+}
+
 /** What is left of a treated paint, in a sentence. */
-export function leftSentence({ treatedMs, floorMs, lines }: WhatIsLeft, headline: HeadlineKey): string {
-  const longest = lines.filter((one) => one.treatedMs >= LEAST_LEFT_MS).slice(0, 2);
+export function leftSentence(left: WhatIsLeft, headline: HeadlineKey): string {
+  const { treatedMs, floorMs } = left;
   const above =
     floorMs === null
       ? ''
       : treatedMs - floorMs < LEAST_LEFT_MS
         ? ', which is its floor'
         : `, ${ms(treatedMs - floorMs)} above its floor`;
+  const longest = inTheWay(left);
+  const besides = longest.some(({ code }) => !OF_ANY_PAGE.has(code)) ? 'besides the way to the server ' : '';
   const told = longest.map((one) => `${billWords(one).label} (${ms(one.treatedMs)})`).join(' and ');
-  return `${capital(HEADLINE_NAMES[headline])} is left at ${ms(treatedMs)}${above}${told ? `; it waits longest for ${told}` : ''}.`;
+  return `${capital(HEADLINE_NAMES[headline])} is left at ${ms(treatedMs)}${above}${told ? `; ${besides}it waits longest for ${told}` : ''}.`;
 }
 
 /** What can still be done about a line, or why nothing can. */

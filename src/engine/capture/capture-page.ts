@@ -19,7 +19,7 @@ import {
 } from '../chromium/visit.ts';
 import { stopIfCancelled, Trouble } from '../errors.ts';
 import { MOST_REQUESTS } from '../limits.ts';
-import { intercept, noHindrances, type Answer, type Hindrances } from './intercept.ts';
+import { intercept, isEndless, noHindrances, type Answer, type Hindrances } from './intercept.ts';
 import { joinLoads } from './join-loads.ts';
 import { Observer } from './observe.ts';
 import { prepareVisit } from './steps.ts';
@@ -94,7 +94,9 @@ class PageCapture {
     const bodies = await this.#load(
       (session, isPage) => intercept(session, isPage, { ...this.#help, answers }),
       async (visit) => {
-        const landed = await goTo(visit, url, this.#limits, signal);
+        const landed = await goTo(visit, url, this.#limits, signal).catch((error: unknown) => {
+          throw isEndless(visit.network.records, this.#hindrances) ? endlessTrouble(url) : error;
+        });
         refuseWhatIsNoPage(url, landed, this.#hindrances);
         await this.#scrollThrough(visit);
         if (visit.network.isFull)
@@ -238,6 +240,13 @@ function stayOnFirst(exchanges: Exchange[]): void {
 
 function recordsOf(visit: Awaited<ReturnType<typeof openVisit>>) {
   return { records: [...visit.network.records], dataUrls: [...visit.network.dataUrls] };
+}
+
+function endlessTrouble(url: string): Trouble {
+  return new Trouble(
+    'measuring',
+    `The HTML of ${url} is over 25 MB when it is unpacked. Nothing stored was changed. Give the address of a page that a visitor could load.`,
+  );
 }
 
 function refuseWhatIsNoPage(

@@ -1,6 +1,7 @@
 import type { CDPSession, Protocol } from 'puppeteer-core';
 import type { Header } from '../../core/measure/exchange.ts';
 import type { RecordedRequest } from '../chromium/network-recorder.ts';
+import { AddressSpaces } from './address-spaces.ts';
 import { takeBody, type TakenBody } from './take-body.ts';
 
 /** An answer as it passed, with its exact bytes. */
@@ -76,10 +77,11 @@ export async function intercept(
   if (patterns.length === 0) return;
   const mainFrame = isPage ? (await session.send('Page.getFrameTree')).frameTree.frame.id : null;
   const circle = new CircleWatch(hindrances.circling);
+  const spaces = new AddressSpaces(session);
   session.on('Fetch.requestPaused', (event) => {
     const atResponse = event.responseStatusCode !== undefined || event.responseErrorReason !== undefined;
     if (atResponse && answers) {
-      void takeAnswer(session, event, answers, hindrances);
+      void takeAnswer(session, event, answers, hindrances, spaces);
       return;
     }
     if (hindrances.endless.has(event.request.url)) {
@@ -158,6 +160,7 @@ async function takeAnswer(
   event: Protocol.Fetch.RequestPausedEvent,
   answers: Answer[],
   hindrances: Hindrances,
+  spaces: AddressSpaces,
 ): Promise<void> {
   const status = event.responseStatusCode ?? 0;
   const answer: Answer = {
@@ -177,7 +180,13 @@ async function takeAnswer(
     answer.headers.some(([name]) => name.toLowerCase() === 'location');
   const hasBody = !answer.reason && !redirect && status !== 204 && status !== 304;
   const taken: TakenBody = hasBody
-    ? await takeBody(session, event, answer.headers, () => takenOf(answers))
+    ? await takeBody(
+        session,
+        event,
+        answer.headers,
+        () => takenOf(answers),
+        async () => (await spaces.of(event.networkId)) === 'Public',
+      )
     : { from: 'browser', body: null, leftOut: null };
   if (taken.from !== 'stream') answer.leftOut = taken.leftOut;
   if (taken.from !== 'nowhere') answer.body = taken.body;

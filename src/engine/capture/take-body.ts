@@ -20,24 +20,27 @@ const PIECE = 1_000_000;
 /**
  * Takes the body of an answer that is held up at its headers, as it is unpacked. What tells its size beforehand is held
  * to that; what does not (compressed, or of no stated length) is taken piece by piece, so that two megabytes that unpack
- * to two gigabytes are let go after the first 25 MB of them. Not so a document that shows a page: given by us, it would
- * come from no address, and one that comes from nowhere may ask nothing of this machine or its network (Local Network
- * Access, "integration with fetch").
+ * to two gigabytes are let go after the first 25 MB of them. Not so a document that shows a page and came from this
+ * machine or its network: given by us, it would come from no address, and one that comes from nowhere may ask nothing of
+ * them (Local Network Access, "integration with fetch"). Of the public network's documents none may.
  *
  * @param taken how much is held of other answers, bytes
+ * @param isPublic whether the answer came from the public network
  */
 export async function takeBody(
   session: CDPSession,
   { requestId, resourceType }: Pick<Protocol.Fetch.RequestPausedEvent, 'requestId' | 'resourceType'>,
   headers: readonly Header[],
   taken: () => number,
+  isPublic: () => Promise<boolean>,
 ): Promise<TakenBody> {
   const stated = headerOf(headers, 'content-length');
   const leftOut = tooLarge(Number(stated ?? 0), taken());
   if (leftOut) return { from: 'browser', body: null, leftOut };
   const isPacked = !/^(identity)?$/i.test((headerOf(headers, 'content-encoding') ?? '').trim());
   const showsPage = resourceType === 'Document' && !XML.test(headerOf(headers, 'content-type') ?? '');
-  if (!showsPage && (isPacked || stated === undefined)) return takePieces(session, requestId, taken);
+  if ((isPacked || stated === undefined) && (!showsPage || (await isPublic())))
+    return takePieces(session, requestId, taken);
   const got = await session.send('Fetch.getResponseBody', { requestId }).catch(() => null);
   const body = got && Buffer.from(got.body, got.base64Encoded ? 'base64' : 'utf8');
   const tooMuch = body && tooLarge(body.length, taken());

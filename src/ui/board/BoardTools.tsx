@@ -1,7 +1,8 @@
 'use client';
 import Button from '@mui/material/Button';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import type { BoardRow } from '@/usecases/board-view';
+import { aboutTime } from '@/core/words/about-time';
+import type { BoardRow, BoardView } from '@/usecases/board-view';
 import { call, type useStartJobs } from '../api';
 import type { BoardOrder } from './board-rows';
 
@@ -12,6 +13,7 @@ export function BoardTools({
   order,
   families,
   conditionsId,
+  secondsEach,
   onOrder,
   onAdd,
   startMany,
@@ -22,6 +24,7 @@ export function BoardTools({
   order: BoardOrder;
   families: readonly string[];
   conditionsId: string;
+  secondsEach: BoardView['secondsEach'] | undefined;
   onOrder: (order: BoardOrder) => void;
   onAdd: () => void;
   startMany: ReturnType<typeof useStartJobs>;
@@ -48,6 +51,7 @@ export function BoardTools({
       >
         Measure {shown}
       </Button>
+      <HowLong each={secondsEach?.measure} pages={rows.length} />
       <Button
         variant="outlined"
         title="Each from its newest capture; pages that wait to be measured come after that"
@@ -56,6 +60,7 @@ export function BoardTools({
       >
         Fold CSS for {shown}
       </Button>
+      <HowLong each={secondsEach?.fold} pages={rows.length} />
       <Button variant="outlined" onClick={onAdd}>
         Add pages
       </Button>
@@ -69,6 +74,11 @@ export function BoardTools({
       </span>
     </div>
   );
+}
+
+/** How long it will take beside a button that starts it for all; nothing where that is not known. */
+function HowLong({ each, pages }: { each: number | null | undefined; pages: number }) {
+  return each && pages > 0 ? <span className="muted">{aboutTime(each * pages)}</span> : null;
 }
 
 /** Which pages are shown: by their names, and of a family. */

@@ -20,6 +20,7 @@ const row = (id: number, name: string, paintMs: number | null, family = ''): Boa
   trial: null,
 });
 const view: BoardView = {
+  secondsEach: { measure: null, fold: null },
   sites: [
     {
       id: 1,
