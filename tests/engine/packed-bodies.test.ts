@@ -80,6 +80,9 @@ beforeAll(async () => {
       response.setHeader('content-type', type);
       response.setHeader('content-encoding', 'gzip');
       response.end(bomb);
+    } else if (url === '/framing') {
+      response.setHeader('content-type', 'text/html');
+      response.end('<!doctype html><title>Framing</title><p>Tide</p><iframe src="/bomb.html"></iframe>');
     } else if (url === '/for-ever.js') void forEver(response);
     else {
       response.setHeader('content-type', 'text/html');
@@ -164,12 +167,24 @@ function withPublicNetwork(...servers: TestServer[]): () => void {
   };
 }
 
-it('says of a page of the public network whose own HTML unpacks without end what it is, and takes others as they are', async () => {
+const endless = async () => {
+  await expect(capturePage(visitorCapture(`${site.url}bomb.html`, { limits }))).rejects.toThrow(
+    `The HTML of ${site.url}bomb.html is over 25 MB when it is unpacked. Nothing stored was changed. Give the address of a page that a visitor could load.`,
+  );
+};
+
+it('says of a page whose own HTML unpacks without end what it is, of a frame of it that it is left out', async () => {
+  await endless();
+  const { capture } = await capturePage(visitorCapture(`${site.url}framing`, { limits }));
+  const frame = capture.exchanges.find((one) => one.url.endsWith('/bomb.html'))!;
+  expect([capture.title, frame.bodyHash]).toEqual(['Framing', null]);
+  expect(capture.notes).toContain(`${frame.url} is over 25 MB; it is replayed as a failure.`);
+});
+
+it('says so of a page of the public network too, and takes others as they are', async () => {
   const asBefore = withPublicNetwork(site);
   try {
-    await expect(capturePage(visitorCapture(`${site.url}bomb.html`, { limits }))).rejects.toThrow(
-      `The HTML of ${site.url}bomb.html is over 25 MB when it is unpacked. Nothing stored was changed. Give the address of a page that a visitor could load.`,
-    );
+    await endless();
     const { capture, bodies } = await capturePage(visitorCapture(site.url, { limits }));
     const html = capture.exchanges[0]!;
     expect(Buffer.from(bodies.get(html.bodyHash!)!).toString()).toBe(HTML);

@@ -179,7 +179,7 @@ class PageCapture {
   }
 
   get #help() {
-    return { add: this.#added, hindrances: this.#hindrances };
+    return { add: this.#added, hindrances: this.#hindrances, browser: this.#chromium.browser };
   }
 
   get #headersOnly(): PrepareTarget {

@@ -1,5 +1,5 @@
 import { EventEmitter } from 'node:events';
-import type { CDPSession } from 'puppeteer-core';
+import type { Browser, CDPSession } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
 import { BODY_LIMIT, CAPTURE_LIMIT } from '../limits.ts';
 import { intercept, noHindrances, type Answer } from './intercept.ts';
@@ -31,6 +31,8 @@ async function taken(saidBytes: number, bytes: number, answers: Answer[] = []) {
     answers,
     add: null,
     hindrances: noHindrances(),
+    // Only documents are asked for once more.
+    browser: {} as Browser,
   });
   session.emit('Fetch.requestPaused', {
     requestId: '1',

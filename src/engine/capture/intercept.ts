@@ -1,7 +1,8 @@
-import type { CDPSession, Protocol } from 'puppeteer-core';
+import type { Browser, CDPSession, Protocol } from 'puppeteer-core';
 import type { Header } from '../../core/measure/exchange.ts';
 import type { RecordedRequest } from '../chromium/network-recorder.ts';
 import { AddressSpaces } from './address-spaces.ts';
+import { probeDocument } from './probe-document.ts';
 import { takeBody, type TakenBody } from './take-body.ts';
 
 /** An answer as it passed, with its exact bytes. */
@@ -45,6 +46,8 @@ export interface InterceptOptions {
   add: { origin: string; headers: readonly Header[] } | null;
   /** Found in a load that takes answers, used in every other one. */
   hindrances: Hindrances;
+  /** Where documents that are taken are asked for once more, to know how much they come to. */
+  browser: Browser;
 }
 
 /** A page may ask for itself once more, to take effect of what it stored; the third time it goes round for ever. */
@@ -62,7 +65,7 @@ export async function intercept(
   isPage: boolean,
   options: InterceptOptions,
 ): Promise<void> {
-  const { answers, add, hindrances } = options;
+  const { answers, add, hindrances, browser } = options;
   const patterns: Protocol.Fetch.RequestPattern[] = [];
   // At both stages: of what is only seen at its answer no prompt for a password is told.
   if (answers)
@@ -81,7 +84,7 @@ export async function intercept(
   session.on('Fetch.requestPaused', (event) => {
     const atResponse = event.responseStatusCode !== undefined || event.responseErrorReason !== undefined;
     if (atResponse && answers) {
-      void takeAnswer(session, event, answers, hindrances, spaces);
+      void takeAnswer(session, event, answers, hindrances, { spaces, browser });
       return;
     }
     if (hindrances.endless.has(event.request.url)) {
@@ -160,7 +163,7 @@ async function takeAnswer(
   event: Protocol.Fetch.RequestPausedEvent,
   answers: Answer[],
   hindrances: Hindrances,
-  spaces: AddressSpaces,
+  { spaces, browser }: { spaces: AddressSpaces; browser: Browser },
 ): Promise<void> {
   const status = event.responseStatusCode ?? 0;
   const answer: Answer = {
@@ -186,6 +189,7 @@ async function takeAnswer(
         answer.headers,
         () => takenOf(answers),
         async () => (await spaces.of(event.networkId)) === 'Public',
+        async () => (answer.method === 'GET' ? probeDocument(browser, answer.url) : null),
       )
     : { from: 'browser', body: null, leftOut: null };
   if (taken.from !== 'stream') answer.leftOut = taken.leftOut;

@@ -22,10 +22,11 @@ const PIECE = 1_000_000;
  * to that; what does not (compressed, or of no stated length) is taken piece by piece, so that two megabytes that unpack
  * to two gigabytes are let go after the first 25 MB of them. Not so a document that shows a page and came from this
  * machine or its network: given by us, it would come from no address, and one that comes from nowhere may ask nothing of
- * them (Local Network Access, "integration with fetch"). Of the public network's documents none may.
+ * them (Local Network Access, "integration with fetch"). Of the public network's documents none may. It is probed first.
  *
  * @param taken how much is held of other answers, bytes
  * @param isPublic whether the answer came from the public network
+ * @param probe why the document may not be taken whole, asked for by itself; null where it may
  */
 export async function takeBody(
   session: CDPSession,
@@ -33,21 +34,26 @@ export async function takeBody(
   headers: readonly Header[],
   taken: () => number,
   isPublic: () => Promise<boolean>,
+  probe: () => Promise<string | null>,
 ): Promise<TakenBody> {
   const stated = headerOf(headers, 'content-length');
   const leftOut = tooLarge(Number(stated ?? 0), taken());
   if (leftOut) return { from: 'browser', body: null, leftOut };
   const isPacked = !/^(identity)?$/i.test((headerOf(headers, 'content-encoding') ?? '').trim());
   const showsPage = resourceType === 'Document' && !XML.test(headerOf(headers, 'content-type') ?? '');
-  if ((isPacked || stated === undefined) && (!showsPage || (await isPublic())))
-    return takePieces(session, requestId, taken);
+  if (isPacked || stated === undefined) {
+    if (!showsPage || (await isPublic())) return takePieces(session, requestId, taken);
+    const endless = await probe();
+    if (endless) return { from: 'nowhere', leftOut: endless };
+  }
   const got = await session.send('Fetch.getResponseBody', { requestId }).catch(() => null);
   const body = got && Buffer.from(got.body, got.base64Encoded ? 'base64' : 'utf8');
   const tooMuch = body && tooLarge(body.length, taken());
   return { from: 'browser', body: tooMuch ? null : body, leftOut: tooMuch };
 }
 
-async function takePieces(
+/** Takes the body of an answer piece by piece, as it is unpacked: the page has it from nobody else then. */
+export async function takePieces(
   session: CDPSession,
   requestId: Protocol.Fetch.RequestId,
   taken: () => number,

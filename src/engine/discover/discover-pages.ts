@@ -50,7 +50,8 @@ export async function discoverPages(request: DiscoverRequest): Promise<FoundPage
       const answers: Answer[] = [];
       const hindrances = noHindrances();
       const visit = await openVisit(chromium.browser, BUILT_IN_CONDITIONS.at(-1)!, {
-        prepare: (session, isPage) => intercept(session, isPage, { answers, add: null, hindrances }),
+        prepare: (session, isPage) =>
+          intercept(session, isPage, { answers, add: null, hindrances, browser: chromium.browser }),
         clock: null,
         state: null,
       });

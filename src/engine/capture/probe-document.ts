@@ -1,0 +1,42 @@
+import type { Browser } from 'puppeteer-core';
+import { takePieces } from './take-body.ts';
+
+/** A server that does not answer once more in so long is not waited for, ms. */
+const ANSWERS_WITHIN_MS = 20_000;
+
+/**
+ * Why a document may not be taken whole, as the end of a sentence about it: it is asked for once more, by itself, as a
+ * visitor who is new, unpacked piece by piece, and let go as soon as that is known. Null where it may, or nothing is
+ * known of it.
+ */
+export async function probeDocument(browser: Browser, url: string): Promise<string | null> {
+  const context = await browser.createBrowserContext();
+  let limit: ReturnType<typeof setTimeout> | undefined;
+  try {
+    const page = await context.newPage();
+    const session = await page.createCDPSession();
+    const known = new Promise<string | null>((resolve) => {
+      limit = setTimeout(resolve, ANSWERS_WITHIN_MS, null);
+      session.on('Fetch.requestPaused', ({ requestId, responseStatusCode = 0 }) => {
+        const leadsOn = responseStatusCode >= 300 && responseStatusCode < 400;
+        if (leadsOn) void session.send('Fetch.continueRequest', { requestId }).catch(() => resolve(null));
+        else
+          void takePieces(session, requestId, () => 0).then(
+            (taken) => resolve(taken.from === 'nowhere' ? taken.leftOut : null),
+            () => resolve(null),
+          );
+      });
+      session
+        .send('Fetch.enable', {
+          patterns: [{ urlPattern: 'http*', resourceType: 'Document', requestStage: 'Response' }],
+        })
+        .then(() => page.goto(url, { timeout: ANSWERS_WITHIN_MS }))
+        // What is taken to be looked at is never shown: by then it is known.
+        .catch(() => resolve(null));
+    });
+    return await known;
+  } finally {
+    clearTimeout(limit);
+    await context.close().catch(() => undefined);
+  }
+}
