@@ -1,6 +1,7 @@
 import type { Browser, CDPSession, Protocol } from 'puppeteer-core';
 import type { Header } from '../../core/measure/exchange.ts';
 import type { RecordedRequest } from '../chromium/network-recorder.ts';
+import { goOn, requestsTo, type AddedHeaders } from './add-headers.ts';
 import { AddressSpaces } from './address-spaces.ts';
 import { probeDocument } from './probe-document.ts';
 import { takeBody, type TakenBody } from './take-body.ts';
@@ -42,8 +43,7 @@ export function isEndless(records: readonly RecordedRequest[], { endless }: Hind
 export interface InterceptOptions {
   /** Where exact answers are put; null leaves responses alone, so that they stream. */
   answers: Answer[] | null;
-  /** Headers added to requests to this origin, and to no other. */
-  add: { origin: string; headers: readonly Header[] } | null;
+  add: AddedHeaders | null;
   /** Found in a load that takes answers, used in every other one. */
   hindrances: Hindrances;
   /** Where documents that are taken are asked for once more, to know how much they come to. */
@@ -71,7 +71,7 @@ export async function intercept(
   if (answers)
     for (const requestStage of ['Request', 'Response'] as const)
       patterns.push({ urlPattern: 'http*', requestStage });
-  if (add?.headers.length) patterns.push({ urlPattern: `${add.origin}/*`, requestStage: 'Request' });
+  if (add) patterns.push(...requestsTo(add));
   if (isPage && !answers && hindrances.circling)
     patterns.push({ urlPattern: 'http*', resourceType: 'Document', requestStage: 'Request' });
   if (!answers)
@@ -84,7 +84,7 @@ export async function intercept(
   session.on('Fetch.requestPaused', (event) => {
     const atResponse = event.responseStatusCode !== undefined || event.responseErrorReason !== undefined;
     if (atResponse && answers) {
-      void takeAnswer(session, event, answers, hindrances, { spaces, browser });
+      void takeAnswer(session, event, answers, hindrances, { spaces, browser, add });
       return;
     }
     if (hindrances.endless.has(event.request.url)) {
@@ -138,32 +138,12 @@ async function stayPut(
   await session.send('Fetch.fulfillRequest', { requestId, responseCode: 204 }).catch(() => undefined);
 }
 
-async function goOn(
-  session: CDPSession,
-  event: Protocol.Fetch.RequestPausedEvent,
-  add: InterceptOptions['add'],
-): Promise<void> {
-  const { requestId, request } = event;
-  const isOwn = add !== null && request.url.startsWith(`${add.origin}/`);
-  if (!isOwn || add.headers.length === 0) {
-    await session.send('Fetch.continueRequest', { requestId }).catch(() => undefined);
-    return;
-  }
-  const added = add.headers.map(([name, value]) => ({ name, value }));
-  const own = Object.entries(request.headers)
-    .filter(([name]) => !added.some((one) => one.name.toLowerCase() === name.toLowerCase()))
-    .map(([name, value]) => ({ name, value }));
-  await session
-    .send('Fetch.continueRequest', { requestId, headers: [...own, ...added] })
-    .catch(() => undefined);
-}
-
 async function takeAnswer(
   session: CDPSession,
   event: Protocol.Fetch.RequestPausedEvent,
   answers: Answer[],
   hindrances: Hindrances,
-  { spaces, browser }: { spaces: AddressSpaces; browser: Browser },
+  { spaces, browser, add }: Pick<InterceptOptions, 'browser' | 'add'> & { spaces: AddressSpaces },
 ): Promise<void> {
   const status = event.responseStatusCode ?? 0;
   const answer: Answer = {
@@ -189,7 +169,7 @@ async function takeAnswer(
         answer.headers,
         () => takenOf(answers),
         async () => (await spaces.of(event.networkId)) === 'Public',
-        async () => (answer.method === 'GET' ? probeDocument(browser, answer.url) : null),
+        async () => (answer.method === 'GET' ? probeDocument(browser, answer.url, add) : null),
       )
     : { from: 'browser', body: null, leftOut: null };
   if (taken.from !== 'stream') answer.leftOut = taken.leftOut;

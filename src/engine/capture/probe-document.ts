@@ -1,4 +1,5 @@
 import type { Browser } from 'puppeteer-core';
+import { goOn, requestsTo, type AddedHeaders } from './add-headers.ts';
 import { takePieces } from './take-body.ts';
 
 /** A server that does not answer once more in so long is not waited for, ms. */
@@ -6,10 +7,14 @@ const ANSWERS_WITHIN_MS = 20_000;
 
 /**
  * Why a document may not be taken whole, as the end of a sentence about it: it is asked for once more, by itself, as a
- * visitor who is new, unpacked piece by piece, and let go as soon as that is known. Null where it may, or nothing is
+ * visitor who is new (with the headers that the user adds), unpacked piece by piece, and let go as soon as that is known. Null where it may, or nothing is
  * known of it.
  */
-export async function probeDocument(browser: Browser, url: string): Promise<string | null> {
+export async function probeDocument(
+  browser: Browser,
+  url: string,
+  add: AddedHeaders | null,
+): Promise<string | null> {
   const context = await browser.createBrowserContext();
   let limit: ReturnType<typeof setTimeout> | undefined;
   try {
@@ -17,9 +22,11 @@ export async function probeDocument(browser: Browser, url: string): Promise<stri
     const session = await page.createCDPSession();
     const known = new Promise<string | null>((resolve) => {
       limit = setTimeout(resolve, ANSWERS_WITHIN_MS, null);
-      session.on('Fetch.requestPaused', ({ requestId, responseStatusCode = 0 }) => {
-        const leadsOn = responseStatusCode >= 300 && responseStatusCode < 400;
-        if (leadsOn) void session.send('Fetch.continueRequest', { requestId }).catch(() => resolve(null));
+      session.on('Fetch.requestPaused', (event) => {
+        const { requestId, responseStatusCode: status, responseErrorReason } = event;
+        const isAnswer = status !== undefined || responseErrorReason !== undefined;
+        if (!isAnswer || (status !== undefined && status >= 300 && status < 400))
+          void goOn(session, event, isAnswer ? null : add);
         else
           void takePieces(session, requestId, () => 0).then(
             (taken) => resolve(taken.from === 'nowhere' ? taken.leftOut : null),
@@ -28,7 +35,10 @@ export async function probeDocument(browser: Browser, url: string): Promise<stri
       });
       session
         .send('Fetch.enable', {
-          patterns: [{ urlPattern: 'http*', resourceType: 'Document', requestStage: 'Response' }],
+          patterns: [
+            { urlPattern: 'http*', resourceType: 'Document', requestStage: 'Response' },
+            ...(add ? requestsTo(add) : []),
+          ],
         })
         .then(() => page.goto(url, { timeout: ANSWERS_WITHIN_MS }))
         // What is taken to be looked at is never shown: by then it is known.

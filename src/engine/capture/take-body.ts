@@ -14,6 +14,7 @@ export type TakenBody =
 
 /** Sitemaps: read, and not shown. */
 const XML = /^\s*(application|text)\/xml\b/i;
+const HTML = /^\s*(text\/html|application\/xhtml\+xml)\b/i;
 /** A piece of a body at a time, bytes. */
 const PIECE = 1_000_000;
 
@@ -40,10 +41,12 @@ export async function takeBody(
   const leftOut = tooLarge(Number(stated ?? 0), taken());
   if (leftOut) return { from: 'browser', body: null, leftOut };
   const isPacked = !/^(identity)?$/i.test((headerOf(headers, 'content-encoding') ?? '').trim());
-  const showsPage = resourceType === 'Document' && !XML.test(headerOf(headers, 'content-type') ?? '');
+  const type = headerOf(headers, 'content-type') ?? '';
+  const isShown = resourceType === 'Document' && !XML.test(type);
   if (isPacked || stated === undefined) {
-    if (!showsPage || (await isPublic())) return takePieces(session, requestId, taken);
-    const endless = await probe();
+    if (!isShown || (await isPublic())) return takePieces(session, requestId, taken);
+    const isFile = /^\s*attachment/i.test(headerOf(headers, 'content-disposition') ?? '');
+    const endless = HTML.test(type) && !isFile ? await probe() : null;
     if (endless) return { from: 'nowhere', leftOut: endless };
   }
   const got = await session.send('Fetch.getResponseBody', { requestId }).catch(() => null);
