@@ -43,8 +43,8 @@ describe('a script that waits until its elements come near', () => {
       'which elements it works with cannot be known by reading it: line 1 of a.js',
     ],
     [
-      'document.querySelector("#map"); document.querySelectorAll("a").forEach((a) => a.remove());',
-      'it does something to the page as a whole, wherever a visitor is: line 1 of a.js',
+      'document.querySelector("#map");\n\ndocument.querySelectorAll("a").forEach((a) => a.remove());',
+      'it works with all elements of a sort, which stand anywhere: line 3 of a.js',
     ],
     [
       'document.querySelector("#map").hidden = true; document.documentElement.className = "js";',

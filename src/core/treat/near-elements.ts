@@ -36,7 +36,8 @@ export function elementsOf(script: PageScript, scene: Scene): readonly string[] 
 /** Why a script may be wanted although none of its elements is near: it works with more than them. Null where it does not. */
 export function notOnlyThere(script: PageScript, scene: Scene): Refusal | null {
   const [own, ...inserted] = factsOf(script, scene);
-  const works = elsewhere(own!);
+  const { url, element } = script.element;
+  const works = elsewhere(own!, url === null ? element.text : (scene.page.captured.text(url) ?? ''));
   const refusal = (what: Elsewhere, line: number): Refusal => ({
     code: 'not-only-there',
     works: what,
@@ -48,7 +49,8 @@ export function notOnlyThere(script: PageScript, scene: Scene): Refusal | null {
   for (const facts of inserted) {
     const [finding] = facts.findings.filter(({ what }) => OF_WHOLE_PAGE.some((one) => one === what));
     if (facts.unreadable !== null) return refusal('unreadable', 1);
-    if (finding || elsewhere(facts)) return refusal(finding ? 'whole page' : elsewhere(facts)!.what, 1);
+    const works = finding ? 'whole page' : elsewhere(facts, '')?.what;
+    if (works) return refusal(works, 1);
   }
   return null;
 }
@@ -57,15 +59,18 @@ function factsOf(script: PageScript, { page }: Scene): ScriptFacts[] {
   return [script.facts, ...insertedBy(page, script).map((url) => page.captured.factsAt(url))];
 }
 
-function elsewhere({ effects }: ScriptFacts): { what: Elsewhere; line: number } | null {
+/** @param text where the lines are looked for of what is known by more than one */
+function elsewhere({ effects }: ScriptFacts, text: string): { what: Elsewhere; line: number } | null {
   const { accesses, elements, properties, hearsPage } = effects;
   const unknown = elements.find(({ seeks }) => seeks === null);
   if (unknown) return { what: 'unknown elements', line: unknown.line };
   const any = accesses.find(({ name }) => name === ANY_NAME);
   if (any) return { what: 'unknown elements', line: any.line };
   // Elements of a sort are anywhere.
-  const sort = elements.find(({ selectors }) => [...selectors].some((one) => !NAMED.test(one.trim())));
-  if (sort) return { what: 'whole page', line: sort.line };
+  for (const { selectors, line } of elements) {
+    const sort = [...selectors].find((one) => !NAMED.test(one.trim()));
+    if (sort !== undefined) return { what: 'elements of a sort', line: lineOf(sort, text) ?? line };
+  }
   if (hearsPage !== null) return { what: 'hears page', line: hearsPage };
   const whole = WHOLE_PAGE.flatMap((one) => properties.get(one) ?? []);
   if (whole.length) return { what: 'whole page', line: whole[0]! };
@@ -76,4 +81,12 @@ function elsewhere({ effects }: ScriptFacts): { what: Elsewhere; line: number } 
     return { what: keeps.name === 'document.title' ? 'whole page' : 'tells others', line: keeps.line };
   const sends = SENDS.flatMap((one) => properties.get(one) ?? []);
   return sends.length ? { what: 'tells others', line: sends[0]! } : null;
+}
+
+/** The line where a selector stands as a literal; null where it is put together. */
+function lineOf(selector: string, text: string): number | null {
+  const at = ['"', "'", '`']
+    .map((quote) => text.indexOf(`${quote}${selector}${quote}`))
+    .filter((one) => one >= 0);
+  return at.length ? text.slice(0, Math.min(...at)).split('\n').length : null;
 }

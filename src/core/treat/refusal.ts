@@ -25,7 +25,8 @@ export type OrderChange =
 export type OneText = { by: 'strict' } | { by: 'name'; name: string } | { by: 'soon'; name: string };
 
 /** What a script does besides what it does with elements that are known by name. */
-export type Elsewhere = 'unknown elements' | 'whole page' | 'hears page' | 'tells others' | 'unreadable';
+export type Elsewhere =
+  'unknown elements' | 'elements of a sort' | 'whole page' | 'hears page' | 'tells others' | 'unreadable';
 
 /** Why something may not be done to an asset: a code and its facts. `core/words/refusals.ts` says it. */
 export type Refusal =

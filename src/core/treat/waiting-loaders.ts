@@ -112,7 +112,7 @@ function whole(){var all=found();if(!all.length||all.some(function(e){return !e.
 if(!w.IntersectionObserver||!w.WeakSet)whole=go;
 if(d.readyState==='complete')whole();else w.addEventListener('load',function(){whole();});
 w.addEventListener('beforeprint',go);
-if(whole===go)return;
+if(begun||whole===go)return;
 near=new IntersectionObserver(function(all){if(all.some(function(one){return one.isIntersecting;}))go();},{rootMargin:'100% 0px'});
 more=new MutationObserver(function(){if(!asked){asked=true;requestAnimationFrame(look);}});
 more.observe(d.documentElement,{childList:true,subtree:true});

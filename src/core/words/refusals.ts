@@ -11,6 +11,7 @@ const INLINE_WORDS: Record<InlineKind | 'script file' | 'style file', string> = 
 
 const ELSEWHERE_WORDS: Record<Elsewhere, string> = {
   'unknown elements': 'which elements it works with cannot be known by reading it',
+  'elements of a sort': 'it works with all elements of a sort, which stand anywhere',
   'whole page': 'it does something to the page as a whole, wherever a visitor is',
   'hears page': 'it hears what visitors do anywhere on the page',
   'tells others': 'it keeps or sends something, wherever a visitor is',
