@@ -51,7 +51,7 @@ export async function pageView(
       {
         key: 'treat',
         state: foldStale ? 'out of date' : 'current',
-        figure: `${active} rules · ${own ? 'yours' : 'recommended'}`,
+        figure: `${active} ${active === 1 ? 'rule' : 'rules'} · ${own ? 'yours' : 'recommended'}`,
       },
       trial ? proveStage(trial, stale ?? []) : nothingYet('prove'),
       { key: 'handoff', state: 'current', figure: `${active} ${active === 1 ? 'rule' : 'rules'} to put in` },

@@ -122,7 +122,8 @@ function Sentence({ data }: { data: TreatView }) {
   const active = data.rows.filter((row) => row.rule.on && row.rule.treatment !== 'as-authored').length;
   return (
     <h1 className="sentence">
-      {active} of {data.rows.length} rules act
+      {active} of {data.rows.length} {data.rows.length === 1 ? 'rule' : 'rules'}{' '}
+      {active === 1 ? 'acts' : 'act'}
       {data.headlineMs === null ? (
         ''
       ) : (
