@@ -1,3 +1,4 @@
+import { outsideHosts, type OutsideHost } from '../core/path/outside-hosts.ts';
 import { waitsOf } from '../core/trial/rule-steps.ts';
 import { assetsCsv } from '../core/path/assets-csv.ts';
 import { differencesOf, IN_TIME, SIDE_BY_SIDE, type MapDifference } from '../core/path/differences.ts';
@@ -44,6 +45,8 @@ export interface MapView extends PageMap {
   threadBusy: Busy[];
   lineFull: Busy[];
   footnotes: Footnote[];
+  /** The hosts that it asks besides its own. */
+  hosts: OutsideHost[];
   /** Measurements that this one can be held against, the one before first. */
   comparable: Comparable[];
   /** What is not as it is in the one it is held against; null where there is none. */
@@ -143,6 +146,7 @@ export async function mapView(
     ),
     lineFull: fullLine(requests, page.measurement.conditions.downKbps),
     footnotes,
+    hosts: outsideHosts(page.assets, requests, map.target?.atMs ?? null),
     comparable,
     differences: await differencesFrom(queries, page, comparable, againstId, map),
     live: false,
@@ -249,6 +253,7 @@ async function liveView(queries: Queries, pageId: number): Promise<MapView | nul
     threadBusy: [],
     lineFull: [],
     footnotes: await footnotesOf(queries, pageId),
+    hosts: [],
     comparable: [],
     differences: null,
     emptyPaint: null,

@@ -12,6 +12,7 @@ import { Findings } from './map/Findings';
 import { Differences } from './map/Differences';
 import { Evidence } from './map/Evidence';
 import { aboutAsset, aboutPage, Footnotes, type NoteSubject } from './map/Footnotes';
+import { Hosts } from './map/Hosts';
 import { NoteDialog } from './map/NoteDialog';
 import { firstChoice, keyOf } from './map/map-lines';
 import { paintIdOf } from './map/PaintChoice';
@@ -78,6 +79,7 @@ function Mapped({
         <Chart data={data} rows={rows} paint={paint} onPaint={onPaint} onNote={noteOn} {...of} />
         <Findings findings={data.findings} onPick={pick} />
         <Differences data={data} onAgainst={onAgainst} onPick={pick} />
+        <Hosts hosts={data.hosts} />
         <Footnotes
           notes={data.footnotes}
           bill={data.paintBill}
