@@ -5,35 +5,31 @@ import { useState } from 'react';
 import { call } from './api';
 import { FormDialog } from './parts/FormDialog';
 
-/** A site or page to be renamed, deleted or put into a family. */
+/** A site or page to be renamed or put into a family. */
 export interface Named {
   kind: 'sites' | 'pages';
   id: number;
   name: string;
-  action: 'rename' | 'delete' | 'family';
+  action: 'rename' | 'family';
   /** The family a page is in; '' for none. */
   family?: string;
 }
 
 const TITLES: Record<Named['action'], (name: string) => string> = {
   rename: (name) => `Rename ${name}`,
-  delete: (name) => `Delete ${name}?`,
   family: (name) => `Family of ${name}`,
 };
-const BUTTONS: Record<Named['action'], string> = { rename: 'Rename', delete: 'Delete', family: 'Save' };
+const BUTTONS: Record<Named['action'], string> = { rename: 'Rename', family: 'Save' };
 
 export function NameDialog({ named, onClose }: { named: Named; onClose: () => void }) {
   const [name, setName] = useState(named.action === 'family' ? (named.family ?? '') : named.name);
   const client = useQueryClient();
-  const renaming = named.action !== 'delete';
   const change = useMutation({
     mutationFn: () =>
-      call(
-        `/api/${named.kind}/${named.id}`,
-        renaming
-          ? { method: 'PATCH', body: named.action === 'family' ? { family: name } : { name } }
-          : { method: 'DELETE' },
-      ),
+      call(`/api/${named.kind}/${named.id}`, {
+        method: 'PATCH',
+        body: named.action === 'family' ? { family: name } : { name },
+      }),
     onSuccess: async () => {
       await client.invalidateQueries();
       onClose();
@@ -48,21 +44,14 @@ export function NameDialog({ named, onClose }: { named: Named; onClose: () => vo
       onSave={() => change.mutate()}
       onClose={onClose}
     >
-      {renaming ? (
-        <TextField
-          label={named.action === 'family' ? 'Family: pages of one template' : 'Name'}
-          autoFocus
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-          error={change.isError}
-          helperText={change.error?.message}
-        />
-      ) : (
-        <p style={{ margin: 0 }}>
-          Its captures, measurements, fold CSS, plan and trials go with it.
-          {change.error ? ` ${change.error.message}` : ''}
-        </p>
-      )}
+      <TextField
+        label={named.action === 'family' ? 'Family: pages of one template' : 'Name'}
+        autoFocus
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+        error={change.isError}
+        helperText={change.error?.message}
+      />
     </FormDialog>
   );
 }

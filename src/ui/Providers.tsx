@@ -3,6 +3,7 @@ import { AppRouterCacheProvider } from '@mui/material-nextjs/v16-appRouter';
 import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
+import { DeletionsProvider } from './Deletions';
 import { JobStream } from './JobStream';
 import { theme } from './theme';
 
@@ -20,7 +21,7 @@ export function Providers({ children }: { children: ReactNode }) {
       <ThemeProvider theme={theme}>
         <QueryClientProvider client={client}>
           <JobStream />
-          {children}
+          <DeletionsProvider>{children}</DeletionsProvider>
         </QueryClientProvider>
       </ThemeProvider>
     </AppRouterCacheProvider>

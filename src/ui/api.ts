@@ -12,11 +12,15 @@ export const CALL_FAILED =
   'The application does not answer. Start it again with ./wistrel start; what was stored is kept.';
 
 /** Asks the application's own routes; an answer that is not ok becomes an Error with its plain sentence. */
-export async function call<T>(path: string, init?: { method: string; body?: unknown }): Promise<T> {
+export async function call<T>(
+  path: string,
+  init?: { method: string; body?: unknown; keepalive?: true },
+): Promise<T> {
   let response: Response;
   try {
     response = await fetch(path, {
       method: init?.method ?? 'GET',
+      ...(init?.keepalive ? { keepalive: true } : {}),
       ...(init?.body === undefined ? {} : { body: JSON.stringify(init.body) }),
       headers: {
         [OWN_HEADER]: '1',
@@ -131,14 +135,5 @@ export function useCancelJob() {
   return useMutation({
     mutationFn: (id: number) => call(`/api/jobs/${id}`, { method: 'DELETE' }),
     onSettled: () => client.invalidateQueries({ queryKey: ['jobs'] }),
-  });
-}
-
-/** Deletes a measurement for good; every stage may show another one then. */
-export function useDeleteMeasurement(pageId: number) {
-  const client = useQueryClient();
-  return useMutation({
-    mutationFn: (id: number) => call(`/api/pages/${pageId}/measurements/${id}`, { method: 'DELETE' }),
-    onSuccess: () => client.invalidateQueries(),
   });
 }

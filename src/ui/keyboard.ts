@@ -5,6 +5,9 @@ import { takeEarlyKeys } from './early-keys';
 const FIELDS =
   'input:not([type=checkbox]):not([type=radio]), textarea, select, [contenteditable=true], [role=dialog]';
 
+/** What Enter and the space bar press: these are theirs. */
+const PRESSED = 'button, a[href], summary, [role=button], [role=switch], [role=radio]';
+
 /** Calls `act` on a key, anywhere but in a field (with Ctrl also there). */
 export function useKey(key: string, act: () => void, { ctrl = false }: { ctrl?: boolean } = {}): void {
   useKeys({ [key.toLowerCase()]: act }, { ctrl });
@@ -25,6 +28,7 @@ export function useKeys(
       if (!Object.hasOwn(latest.current, key)) return;
       if ((event.ctrlKey || event.metaKey) !== ctrl || event.altKey) return;
       if ((event.target as HTMLElement | null)?.closest(FIELDS) && !ctrl) return;
+      if (/^(enter| )$/.test(key) && (event.target as HTMLElement | null)?.closest(PRESSED)) return;
       event.preventDefault();
       latest.current[key]!();
     };

@@ -1,3 +1,4 @@
+import { DeletionsProvider } from '@/ui/Deletions';
 import { Blob, File } from 'node:buffer';
 import { readdirSync, rmSync } from 'node:fs';
 import { join, sep } from 'node:path';
@@ -158,7 +159,9 @@ export function show(address: string): void {
       <ThemeProvider theme={theme}>
         <QueryClientProvider client={client}>
           <JobStream />
-          <Application />
+          <DeletionsProvider>
+            <Application />
+          </DeletionsProvider>
         </QueryClientProvider>
       </ThemeProvider>
     </CacheProvider>,

@@ -150,7 +150,7 @@ it('adds a list of addresses, all or none', async () => {
   expect(await names()).toHaveLength(before.length + 2);
 });
 
-it('renames, moves, puts into a family and deletes a page, asking before it deletes', async () => {
+it('renames, moves, puts into a family and deletes a page, which can be taken back', async () => {
   const user = await open('/');
   await user.click(await screen.findByRole('button', { name: 'Rename Slipway' }));
   const field = await screen.findByRole('textbox', { name: 'Name' });
@@ -170,16 +170,21 @@ it('renames, moves, puts into a family and deletes a page, asking before it dele
     expect(screen.getByRole('button', { name: /^Family of Dry dock/ }).textContent).toBe('docks'),
   );
 
+  // Deleted it is gone from the list at once; until it is no longer taken back, nothing is deleted.
+  const stored = async () => (await listPages(await database())).map((one) => one.name);
   await user.click(screen.getByRole('button', { name: 'Delete Dry dock' }));
   expect(
-    await screen.findByText(/captures, measurements, fold CSS, plan and trials go with it/),
+    await screen.findByText('Dry dock is deleted, with captures, measurements, fold CSS, plan and trials.'),
   ).toBeTruthy();
-  await user.click(screen.getByRole('button', { name: 'Keep it' }));
-  await dialogGone();
-  expect(await names()).toContain('Dry dock');
+  expect(shown()).not.toContain('Dry dock');
+  expect(await stored()).toContain('Dry dock');
+  // The way back has the focus.
+  await user.keyboard('{Enter}');
+  await eventually(() => expect(shown()).toContain('Dry dock'));
   await user.click(screen.getByRole('button', { name: 'Delete Dry dock' }));
-  await user.click(await screen.findByRole('button', { name: 'Delete' }));
-  await dialogGone();
+  // Who leaves has decided.
+  window.dispatchEvent(new Event('pagehide'));
+  await eventually(async () => expect(await stored()).not.toContain('Dry dock'));
   expect(await names()).not.toContain('Dry dock');
 });
 
@@ -247,9 +252,8 @@ it('without any site says what to do', async () => {
   for (let left = length - 1; left >= 0; left--) {
     const site = (await listSites(await database()))[0]!;
     await user.click((await screen.findAllByRole('button', { name: `Delete ${site.name}` }))[0]!);
-    await user.click(await screen.findByRole('button', { name: 'Delete' }));
-    await dialogGone();
-    expect(await listSites(await database())).toHaveLength(left);
+    window.dispatchEvent(new Event('pagehide'));
+    await eventually(async () => expect(await listSites(await database())).toHaveLength(left));
   }
   expect(await screen.findByText('No pages yet.')).toBeTruthy();
   expect(screen.getByRole('button', { name: 'Measure all' })).toHaveProperty('disabled', true);

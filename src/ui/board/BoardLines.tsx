@@ -6,6 +6,7 @@ import { bytes, count } from '@/core/path/words';
 import type { Job } from '@/store/jobs';
 import type { BoardRow } from '@/usecases/board-view';
 import { call } from '../api';
+import { useDeletions, type Deletion } from '../Deletions';
 import { when } from '../figures';
 import type { Named } from '../NameDialog';
 import { holds, shownPaint, treatedPaint, type BoardLine } from './board-rows';
@@ -21,6 +22,7 @@ export function SiteLine({
   onName: (named: Named) => void;
 }) {
   const { site } = line;
+  const { remove } = useDeletions();
   const named = (action: Named['action']) => onName({ kind: 'sites', id: site.id, name: site.name, action });
   return (
     <div role="row" className="board-site" style={style}>
@@ -40,7 +42,7 @@ export function SiteLine({
           type="button"
           className="key"
           aria-label={`Delete ${site.name}`}
-          onClick={() => named('delete')}
+          onClick={() => remove(deletionOf('sites', site))}
         >
           delete
         </button>
@@ -119,6 +121,7 @@ function PageActions({
   onName: (action: Named['action']) => void;
 }) {
   const client = useQueryClient();
+  const { remove } = useDeletions();
   const move = useMutation({
     mutationFn: (to: 'up' | 'down') => call(`/api/pages/${row.id}`, { method: 'PATCH', body: { move: to } }),
     onSettled: () => client.invalidateQueries({ queryKey: ['board'] }),
@@ -157,12 +160,20 @@ function PageActions({
         type="button"
         className="key"
         aria-label={`Delete ${row.name}`}
-        onClick={() => onName('delete')}
+        onClick={() => remove(deletionOf('pages', row))}
       >
         delete
       </button>
     </>
   );
+}
+
+function deletionOf(kind: Named['kind'], { id, name }: { id: number; name: string }): Deletion {
+  const what =
+    kind === 'sites'
+      ? 'all its pages and what is stored of them'
+      : 'captures, measurements, fold CSS, plan and trials';
+  return { key: `${kind}/${id}`, words: `${name} is deleted, with ${what}`, path: `/api/${kind}/${id}` };
 }
 
 function stateOf(row: BoardRow, job: Job | undefined): string {

@@ -19,6 +19,15 @@ export const ALL_IN_ORDER: BoardOrder = { sort: 'importance', descending: false,
 export type BoardLine =
   { kind: 'site'; site: BoardView['sites'][number]; pages: number } | { kind: 'page'; row: BoardRow };
 
+/** The board without what is being deleted. @param gone "pages/12", "sites/3" */
+export function withoutGone(view: BoardView, gone: ReadonlySet<string>): BoardView {
+  if (gone.size === 0) return view;
+  const sites = view.sites
+    .filter(({ id }) => !gone.has(`sites/${id}`))
+    .map((site) => ({ ...site, pages: site.pages.filter(({ id }) => !gone.has(`pages/${id}`)) }));
+  return { ...view, sites };
+}
+
 /** The board's lines: sites in their order, the pages of each filtered and sorted. Pages without a figure come last. */
 export function boardLines(view: BoardView, order: BoardOrder): BoardLine[] {
   const find = order.find.trim().toLowerCase();

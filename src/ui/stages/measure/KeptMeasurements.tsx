@@ -1,23 +1,22 @@
 'use client';
-import { useState } from 'react';
 import { HEADLINE_NAMES, type HeadlineKey } from '@/core/measure/headline';
 import { bytes, capital, count } from '@/core/path/words';
 import type { KeptMeasurement } from '@/store/kept-measurements';
-import { useDeleteMeasurement } from '../../api';
+import { useDeletions } from '../../Deletions';
 import { when } from '../../figures';
 
 /** All measurements that are kept, what each takes, and their deletion one by one. */
 export function KeptMeasurements({
   pageId,
-  kept,
+  kept: all,
   headline,
 }: {
   pageId: number;
   kept: readonly KeptMeasurement[];
   headline: HeadlineKey;
 }) {
-  const [asked, setAsked] = useState<number | null>(null);
-  const remove = useDeleteMeasurement(pageId);
+  const { gone, remove } = useDeletions();
+  const kept = all.filter(({ id }) => !gone.has(keyOf(id)));
   const total = kept.reduce((sum, one) => sum + one.ownBytes, 0);
   const many = kept.length === 1 ? '1 measurement' : `${kept.length} measurements`;
   return (
@@ -25,7 +24,6 @@ export function KeptMeasurements({
       <summary>
         {many} kept, {bytes(total)}: each until you delete it
       </summary>
-      {remove.error ? <p role="alert">{remove.error.message}</p> : null}
       <div
         className="sheet"
         style={{ overflowX: 'auto', marginTop: 6 }}
@@ -52,10 +50,13 @@ export function KeptMeasurements({
                 one={one}
                 headline={headline}
                 isShown={index === 0}
-                isAsked={asked === one.id}
-                isBusy={remove.isPending}
-                onAsk={(on) => setAsked(on ? one.id : null)}
-                onDelete={() => remove.mutate(one.id, { onSettled: () => setAsked(null) })}
+                onDelete={() =>
+                  remove({
+                    key: keyOf(one.id),
+                    words: `The measurement of ${when(one.takenAt)} is deleted`,
+                    path: `/api/pages/${pageId}/measurements/${one.id}`,
+                  })
+                }
               />
             ))}
           </tbody>
@@ -65,22 +66,16 @@ export function KeptMeasurements({
   );
 }
 
-/** One measurement: its figures, what it takes, and its deletion, which is asked for twice. */
+/** One measurement: its figures, what it takes, and its deletion. */
 function KeptRow({
   one,
   headline,
   isShown,
-  isAsked,
-  isBusy,
-  onAsk,
   onDelete,
 }: {
   one: KeptMeasurement;
   headline: HeadlineKey;
   isShown: boolean;
-  isAsked: boolean;
-  isBusy: boolean;
-  onAsk: (on: boolean) => void;
   onDelete: () => void;
 }) {
   return (
@@ -99,35 +94,19 @@ function KeptRow({
           : 'its figures, pictures and capture'}
       </td>
       <td style={{ whiteSpace: 'nowrap' }}>
-        {isAsked ? (
-          <>
-            <button
-              type="button"
-              className="key"
-              autoFocus
-              disabled={isBusy}
-              aria-label={`Delete the measurement of ${when(one.takenAt)} for good`}
-              onClick={onDelete}
-            >
-              delete for good
-            </button>{' '}
-            <button type="button" className="key" onClick={() => onAsk(false)}>
-              keep it
-            </button>
-          </>
-        ) : (
-          <button
-            type="button"
-            className="key"
-            aria-label={`Delete the measurement of ${when(one.takenAt)}`}
-            onClick={() => onAsk(true)}
-          >
-            delete
-          </button>
-        )}
+        <button
+          type="button"
+          className="key"
+          aria-label={`Delete the measurement of ${when(one.takenAt)}`}
+          onClick={onDelete}
+        >
+          delete
+        </button>
       </td>
     </tr>
   );
 }
+
+const keyOf = (id: number) => `measurements/${id}`;
 
 const figureOf = (ms: number | null) => (ms === null ? '–' : count(ms));
