@@ -49,6 +49,7 @@ export async function selfBench(): Promise<Finding> {
       billed: null,
       pairs: 'until clear',
       bothDevices: false,
+      returnVisits: false,
       pageName: 'Home',
     });
     count(live, result);

@@ -199,7 +199,12 @@ class Command {
     const { conditions, runs } = this.#options;
     const waitedMs = waitsOf(mapPageOf(measured.result, conditions).map.assets);
     const { gains } = await carryOut(
-      { kind: 'rule-gains', ...(await this.#replayed({ measured, plan, fold })), waitedMs, rounds: runs },
+      {
+        kind: 'rule-gains',
+        ...(await this.#replayed({ measured, plan, fold })),
+        waitedMs,
+        rounds: runs,
+      },
       say,
       this.#cancel.signal,
     );
@@ -360,7 +365,13 @@ class Command {
     );
     // What is kept is held against the page as is.
     if (!against) {
-      const of = { captureId: measured.captureId, plan, ownPlan: true, foldHash: foldMark(fold) };
+      const of = {
+        captureId: measured.captureId,
+        plan,
+        ownPlan: true,
+        decided: null,
+        foldHash: foldMark(fold),
+      };
       await keepTrial(this.#database, measured.pageId, of, result);
     }
     return result;

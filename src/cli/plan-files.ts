@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import * as v from 'valibot';
 import { DECISIONS, PLAN } from '../app/api/schemas.ts';
 import { readOwnChecks, type OwnCheck } from '../core/checks/own-check.ts';
+import { withPageDecisions } from '../core/treat/decisions.ts';
 import { matchText, type Plan } from '../core/treat/plan.ts';
 import { rebind, type Rebound } from '../core/treat/rebind.ts';
 import type { Scene } from '../core/treat/treatment.ts';
@@ -13,7 +14,7 @@ import { Trouble } from '../engine/errors.ts';
 export function readPlan(file: string): Plan {
   const read = v.safeParse(PLAN, readJson('plan', file));
   if (!read.success) throw new Trouble('input', `${file} is not a plan: ${read.issues[0].message}`);
-  return read.output as Plan;
+  return read.output;
 }
 
 /** Reads checks of one's own, one a line. @throws Trouble that names the line that is none */
@@ -51,8 +52,9 @@ export function decidedPlan(
 ): { plan: Plan; said: string[] } {
   if (!decided) return { plan: recommended, said: [] };
   if (decided.by === 'plan') {
-    const { plan, rebound } = rebind(decided.plan, scene, recommended);
-    return { plan, said: reboundLines(rebound) };
+    const { rules } = decided.plan;
+    const { decisions, rebound } = rebind({ rules, knew: rules }, scene, recommended);
+    return { plan: withPageDecisions(recommended, decisions.rules), said: reboundLines(rebound) };
   }
   const { plan, outcomes } = withDecisions(scene, recommended, decided.decisions);
   const said = decided.decisions.flatMap((one) => {

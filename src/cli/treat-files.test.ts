@@ -7,7 +7,7 @@ import { makeFolder, writeTreatedFiles } from './treat-files.ts';
 
 const treated = (urls: string[]): TreatedPage => ({
   html: new TextEncoder().encode('<p>Quay'),
-  files: urls.map((url) => ({ url, mimeType: 'text/css', text: url, isNew: true })),
+  files: urls.map((url) => ({ url, mimeType: 'text/css', content: url, isNew: true })),
   changes: [],
   takenOut: [],
   nonces: [],

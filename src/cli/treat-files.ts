@@ -46,9 +46,9 @@ export function writeTreatedFiles(folder: string, documentUrl: string, treated: 
       contentType: 'text/html',
       change: 'changed',
     },
-    ...treated.files.map(({ url, mimeType, text, isNew }): ChangedFile => ({
+    ...treated.files.map(({ url, mimeType, content, isNew }): ChangedFile => ({
       url,
-      file: write(names.of(url), text),
+      file: write(names.of(url), content),
       contentType: mimeType,
       change: isNew ? 'new' : 'changed',
     })),

@@ -5,6 +5,7 @@ import { DEFAULT_CONDITIONS_ID, findConditions } from '../core/measure/condition
 import { readOwnChecks } from '../core/checks/own-check.ts';
 import { AS_VISITOR } from '../core/measure/visit.ts';
 import { carryOut } from '../engine/jobs/orders.ts';
+import { EVIDENCE } from '../store/rehearsals.ts';
 import { smallerPicture } from '../engine/load/smaller-picture.ts';
 import { CapturedPage } from '../core/page/captured-page.ts';
 import { readPageAssets } from '../core/page/page-assets.ts';
@@ -83,6 +84,8 @@ try {
     viewport.foldOnly = await smallerPicture(viewport.foldOnly);
     viewport.difference = await smallerPicture(viewport.difference);
   }
+  for (const shown of rehearse.pictures)
+    for (const of of EVIDENCE) shown[of] = await smallerPicture(shown[of]);
   for (const arm of trial.trial.arms)
     if (arm.finalPicture) arm.finalPicture = await smallerPicture(arm.finalPicture);
   if (trial.trial.pictureDifference)

@@ -40,14 +40,21 @@ export async function seedDatabase(database: Database, origin: string, publicKey
   await keepFold(database, page.id, captureId, seed.fold);
   const { capture, state } = seed.measure;
   await saveOwnChecks(database, page.id, HOME_CHECKS, null);
-  const { rehearsal } = seed.rehearse;
+  const { rehearsal, pictures } = seed.rehearse;
   await keepRehearsed(
     database,
     { pageId: page.id, capture, state, fold: seed.fold.fold, checks: readOwnChecks(HOME_CHECKS) },
     seed.plan,
     rehearsal,
+    pictures,
   );
-  const of = { captureId, plan: rehearsal.plan, ownPlan: false, foldHash: foldMark(seed.fold.fold) };
+  const of = {
+    captureId,
+    plan: rehearsal.plan,
+    ownPlan: false,
+    decided: null,
+    foldHash: foldMark(seed.fold.fold),
+  };
   await keepTrial(database, page.id, of, seed.trial);
   await database.transaction((queries) =>
     keepRuleGains(queries, page.id, { ...of, conditions }, seed.ruleGains.gains),

@@ -20,9 +20,11 @@ export {
 } from './controls.ts';
 export { lateSheetsArrive, shiftsSince } from './late.ts';
 export { boxesOf, movingBoxes, readLayout } from './layout.ts';
+export { longTasksSeen, watchLongTasks } from './long-tasks.ts';
 export { clickLink, linkPoint, linksOf, storedItems, timeOrigin } from './links.ts';
 export { lookAtPage, textElement } from './observe.ts';
 export { focusField, isSeen, pressPoint } from './own-checks.ts';
+export { noteMoments, notedMoments } from './moments.ts';
 export { pageFacts, scrolledBy, seenElements, untilStill } from './outcome.ts';
 export { elementsAt } from './points.ts';
 export { fontsThere, holdStill, twoFrames } from './rest.ts';

@@ -1,9 +1,11 @@
 import type { FoldRecord, StoredAnswers } from '../core/fold/record.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
+import type { PageDecisions } from '../core/treat/decisions.ts';
 import type { Plan } from '../core/treat/plan.ts';
 import type { Rebound } from '../core/treat/rebind.ts';
 import type { Queries } from './database.ts';
 import { FOLD as FOLD_RECORD } from './records/fold.ts';
+import { PAGE_DECISIONS } from './records/page-decisions.ts';
 import { PLAN as PLAN_RECORD } from './records/plan.ts';
 import { TRIAL as TRIAL_RECORD, type TrialRecord } from './records/trial.ts';
 import { jsonOf } from './storable.ts';
@@ -40,6 +42,8 @@ export interface TrialProvenance {
   plan: Plan;
   /** Whether the plan was the user's own. */
   ownPlan: boolean | null;
+  /** By it is known whether what the user decided is still so; null for a trial of before, or where nothing was. */
+  decided: string | null;
   foldHash: string | null;
   conditions: Conditions | null;
 }
@@ -119,7 +123,7 @@ export async function acceptFold(queries: Queries, pageId: number, accepted: boo
   return rows.length > 0;
 }
 
-const PROVENANCE = `trial.capture_id AS "captureId", trial.plan, trial.own_plan AS "ownPlan", trial.fold_hash AS "foldHash", trial.conditions`;
+const PROVENANCE = `trial.capture_id AS "captureId", trial.plan, trial.own_plan AS "ownPlan", trial.decided, trial.fold_hash AS "foldHash", trial.conditions`;
 
 /** Stores a trial. Call it inside a transaction. */
 export async function addTrial(
@@ -130,8 +134,8 @@ export async function addTrial(
   pictures: readonly NewPicture[],
 ): Promise<number> {
   const [row] = await queries.query<{ id: number }>(
-    `INSERT INTO trial (page_id, capture_id, conditions_id, taken_at, plan, own_plan, fold_hash, conditions, data)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) RETURNING id`,
+    `INSERT INTO trial (page_id, capture_id, conditions_id, taken_at, plan, own_plan, decided, fold_hash, conditions, data)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) RETURNING id`,
     [
       pageId,
       of.captureId,
@@ -139,6 +143,7 @@ export async function addTrial(
       trial.takenAt,
       PLAN_RECORD.write(of.plan),
       of.ownPlan,
+      of.decided,
       of.foldHash,
       jsonOf(of.conditions),
       TRIAL_RECORD.write(trial),
@@ -173,7 +178,8 @@ export interface TrialOnBoard extends TrialProvenance {
   data: TrialRecord;
   now: {
     captureId: number;
-    plan: Plan | null;
+    /** What the user decided for the page; null for nothing. */
+    decisions: PageDecisions | null;
     foldHash: string | null;
     foldUsable: boolean;
     /** Something was decided for its site since. */
@@ -188,7 +194,7 @@ export async function latestTrials(queries: Queries, conditionsId: string): Prom
        jsonb_build_object(
          'captureId', (SELECT capture_id FROM measurement WHERE measurement.page_id = trial.page_id
             AND measurement.conditions_id = $1 AND visit = 'first' ORDER BY measurement.id DESC LIMIT 1),
-         'plan', own.data, 'foldHash', newest.hash,
+         'decisions', own.data, 'foldHash', newest.hash,
          'foldUsable', COALESCE(newest.accepted OR (newest.data ->> 'proved')::boolean, false),
          'decidedSince', COALESCE(site.decided_at > trial.taken_at, false)) AS now
      FROM trial
@@ -202,7 +208,7 @@ export async function latestTrials(queries: Queries, conditionsId: string): Prom
     ...row,
     plan: PLAN_RECORD.read(plan),
     data: TRIAL_RECORD.read(data),
-    now: { ...now, plan: now.plan && PLAN_RECORD.read(now.plan) },
+    now: { ...now, decisions: now.decisions && PAGE_DECISIONS.read(now.decisions) },
   }));
 }
 
@@ -220,12 +226,13 @@ export async function pictureImage(
   );
 }
 
-export async function findPlan(queries: Queries, pageId: number): Promise<Plan | null> {
+/** What the user decided for a page; null for nothing: what is recommended is followed. */
+export async function pageDecisionsOf(queries: Queries, pageId: number): Promise<PageDecisions | null> {
   const [row] = await queries.query<{ data: unknown }>('SELECT data FROM plan WHERE page_id = $1', [pageId]);
-  return row ? PLAN_RECORD.read(row.data) : null;
+  return row ? PAGE_DECISIONS.read(row.data) : null;
 }
 
-/** What became of the user's own plan when the page was captured anew; null where nothing did, or it was seen. */
+/** What became of the decisions when the page was captured anew; null where nothing did, or it was seen. */
 export async function reboundOf(queries: Queries, pageId: number): Promise<Rebound | null> {
   const [row] = await queries.query<{ rebound: Rebound | null }>(
     'SELECT rebound FROM plan WHERE page_id = $1',
@@ -234,21 +241,22 @@ export async function reboundOf(queries: Queries, pageId: number): Promise<Rebou
   return row?.rebound ?? null;
 }
 
-/** @param rebound what of it was bound anew; none where the user saves it, who has seen that */
-export async function savePlan(
+/** @param rebound what of them was bound anew; none where the user saves them, who has seen that */
+export async function savePageDecisions(
   queries: Queries,
   pageId: number,
-  plan: Plan,
+  decisions: PageDecisions,
   rebound: Rebound | null = null,
 ): Promise<void> {
   await queries.query(
     `INSERT INTO plan (page_id, data, rebound) VALUES ($1, $2, $3)
      ON CONFLICT (page_id) DO UPDATE SET data = $2, rebound = $3, updated_at = now()`,
-    [pageId, PLAN_RECORD.write(plan), rebound && jsonOf(rebound)],
+    [pageId, PAGE_DECISIONS.write(decisions), rebound && jsonOf(rebound)],
   );
 }
 
-export async function dropPlan(queries: Queries, pageId: number): Promise<void> {
+/** Back to what is recommended. */
+export async function dropPageDecisions(queries: Queries, pageId: number): Promise<void> {
   await queries.query('DELETE FROM plan WHERE page_id = $1', [pageId]);
 }
 

@@ -3,6 +3,7 @@ import { strToU8, zipSync } from 'fflate';
 import { applyPlan } from '../core/treat/apply.ts';
 import { trialWords } from '../core/trial/verdict.ts';
 import { activeRules } from '../core/treat/plan.ts';
+import { bytesOfFile } from '../core/treat/new-files.ts';
 import { putIn, type FileToPutIn } from '../core/treat/put-in.ts';
 import { FileNames } from '../core/treat/file-names.ts';
 import { ownDecisions } from '../core/treat/decisions.ts';
@@ -87,6 +88,6 @@ export async function handoffArchive(
     ...(fold ? { 'fold.css': strToU8(fold.css) } : {}),
   };
   const names = new FileNames(Object.keys(ours), new URL(page.capture.documentUrl).host);
-  const files = treated.files.map(({ url, text }) => [names.of(url), strToU8(text)] as const);
+  const files = treated.files.map((file) => [names.of(file.url), bytesOfFile(file)] as const);
   return zipSync({ ...ours, ...Object.fromEntries(files) });
 }

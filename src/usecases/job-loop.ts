@@ -129,8 +129,8 @@ export class JobLoop {
       void reportProgress(database, job.id, step, done, of).catch(() => undefined);
     const carryOut =
       (tell: Say): Carry =>
-      (order) =>
-        carryOutApart(order, tell, signal);
+      (order, onRound) =>
+        carryOutApart(order, tell, signal, onRound);
     return kind.run({
       database,
       job,

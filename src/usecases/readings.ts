@@ -1,6 +1,7 @@
 import type { Transactions } from '../store/database.ts';
 import { assetPicture, assetView } from './asset-view.ts';
 import { assetTable, mapView, waitedFor } from './map-view.ts';
+import { familyCheckView, planOnPage } from './family-check.ts';
 import { foldView } from './fold-view.ts';
 import { handoffArchive, handoffView } from './handoff-view.ts';
 import { harText } from './har.ts';
@@ -8,10 +9,11 @@ import { measureView } from './measure-view.ts';
 import { pageView } from './page-view.ts';
 import { previewArm } from './preview-arm.ts';
 import { proveView } from './prove-view.ts';
+import { rebindDecisions } from './page-decisions.ts';
 import { nextOrder, nextView } from './next-view.ts';
 import { ruleGainsView } from './rule-gains-view.ts';
-import { rebindPlan } from './rebind-plan.ts';
 import { reportOf } from './report.ts';
+import { keepScriptFacts } from './keep-script-facts.ts';
 import { planNow } from './stored-page.ts';
 import { treatView } from './treat-view.ts';
 
@@ -38,7 +40,10 @@ export const READINGS = {
   har: harText,
   report: reportOf,
   plan: planNow,
-  'rebind plan': rebindPlan,
+  'script facts': keepScriptFacts,
+  'rebind decisions': rebindDecisions,
+  'family check': familyCheckView,
+  'plan on page': planOnPage,
   'preview arm': previewArm,
 } satisfies Record<string, (database: Transactions, ...rest: never[]) => Promise<unknown>>;
 

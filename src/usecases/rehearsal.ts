@@ -4,11 +4,13 @@ import type { Capture } from '../core/measure/exchange.ts';
 import type { NextPages } from '../core/next/next-assets.ts';
 import type { RequestTiming } from '../core/measure/run.ts';
 import type { VisitState } from '../core/measure/visit.ts';
-import { REHEARSAL_VERSION, type Rehearsal } from '../core/rehearse/rehearsal.ts';
+import { REHEARSAL_VERSION, type EvidencePictures, type Rehearsal } from '../core/rehearse/rehearsal.ts';
 import { planFingerprint, type Plan } from '../core/treat/plan.ts';
 import type { MappedFold } from '../core/path/map-page.ts';
 import type { Database } from '../store/database.ts';
-import { findRehearsal, keepRehearsal } from '../store/rehearsals.ts';
+import { pictureType, smallerPicture } from '../engine/load/smaller-picture.ts';
+import type { NewPicture } from '../store/proofs.ts';
+import { EVIDENCE, findRehearsal, keepRehearsal } from '../store/rehearsals.ts';
 import { foldMark } from './fold-hash.ts';
 import type { Carry } from './carry.ts';
 
@@ -64,8 +66,8 @@ export async function rehearsed(
   const key = rehearsalKey(contentHash(page), plan, page.fold, page.checks);
   const kept = await findRehearsal(database, pageId, key);
   if (kept) return kept;
-  const { rehearsal } = await carry({ kind: 'rehearse', ...rest, plan });
-  await keepRehearsed(database, page, plan, rehearsal);
+  const { rehearsal, pictures } = await carry({ kind: 'rehearse', ...rest, plan });
+  await keepRehearsed(database, page, plan, rehearsal, pictures);
   return rehearsal;
 }
 
@@ -75,14 +77,24 @@ export async function keepRehearsed(
   page: Pick<Rehearsable, 'pageId' | 'capture' | 'state' | 'fold' | 'checks'>,
   plan: Plan,
   rehearsal: Rehearsal,
+  pictures: readonly EvidencePictures[] = [],
 ): Promise<void> {
+  const shown = await Promise.all(pictures.flatMap(evidence));
   const content = contentHash(page);
   const key = rehearsalKey(content, plan, page.fold, page.checks);
   const after = rehearsalKey(content, rehearsal.plan, page.fold, page.checks);
   await database.transaction(async (queries) => {
-    await keepRehearsal(queries, page.pageId, key, rehearsal);
+    await keepRehearsal(queries, page.pageId, key, rehearsal, shown);
     if (after !== key && !rehearsal.gaveUp)
       await keepRehearsal(queries, page.pageId, after, { ...rehearsal, exceptions: [] });
+  });
+}
+
+/** The pictures of a rule at fault, each under its rule's id and what it is of. */
+function evidence({ ruleId, ...pictures }: EvidencePictures): Promise<NewPicture>[] {
+  return EVIDENCE.map(async (of) => {
+    const image = await smallerPicture(pictures[of]);
+    return { name: `${ruleId} ${of}`, image, mimeType: pictureType(image) };
   });
 }
 

@@ -9,6 +9,7 @@ import { rehearsedSentence } from '../core/words/rehearsal.ts';
 import { ruleGainsSentence } from '../core/words/rule-gains.ts';
 import { conditionsById } from '../store/conditions.ts';
 import type { Queries } from '../store/database.ts';
+import { evidenceOf, type Evidence } from '../store/rehearsals.ts';
 import { findRuleGains } from '../store/rule-gains.ts';
 import { foldMark } from './fold-hash.ts';
 import { measuredPage, planFor } from './stored-page.ts';
@@ -29,7 +30,14 @@ export interface RuleGainsView {
   asIsMs: number | null;
   steps: GainRow[];
   /** What rehearsing took out of the plan before, or made weaker, with its evidence. */
-  excepted: { ruleId: string; label: string; treatment: string; becomes: string; evidence: string }[];
+  excepted: {
+    ruleId: string;
+    label: string;
+    treatment: string;
+    becomes: string;
+    evidence: string;
+    pictures: Evidence | null;
+  }[];
   /** What rehearsing found of a plan of one's own: that it breaks the page, or was not rehearsed; null where neither. */
   warning: string | null;
   stale: string[];
@@ -45,7 +53,9 @@ export async function ruleGainsView(
   const gains = await findRuleGains(queries, pageId, conditionsId);
   const page = gains && (await measuredPage(queries, pageId, conditionsId));
   if (!gains || !page) return null;
-  const { plan, fold, own, rehearsal } = await planFor(queries, pageId, page);
+  const now = await planFor(queries, pageId, page);
+  const { plan, fold, own, rehearsal } = now;
+  const shown = await evidenceOf(queries, pageId, now.rehearsalKey);
   const conditions = await conditionsById(queries, conditionsId);
   const told = (rule: PlanRule) => ({
     ruleId: rule.id,
@@ -74,6 +84,7 @@ export async function ruleGainsView(
                   ...told({ ...rule, treatment }),
                   becomes: treatmentLabel(rule.kind, becomes),
                   evidence: capital(evidence),
+                  pictures: shown.get(ruleId) ?? null,
                 },
               ]
             : [];

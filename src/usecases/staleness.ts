@@ -1,6 +1,7 @@
 import { changesSince } from '../core/fold/staleness.ts';
 import { structureOf } from '../core/html/document.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
+import { decisionsMark } from '../core/treat/decisions.ts';
 import { CapturedPage } from '../core/page/captured-page.ts';
 import { checksTried, whyOnOneDevice, whyOtherBasis } from '../core/trial/staleness.ts';
 import { bodyOf, latestCapture } from '../store/captures.ts';
@@ -57,19 +58,17 @@ export async function whyTrialStale(
 
 /** The same without reading the page, as a board of a thousand pages needs it. */
 export function whyTrialStaleOnBoard({ now, ...trial }: TrialOnBoard, conditions: Conditions): string[] {
-  // A recommended plan is another one only where page, fold CSS or what was decided for the site are: those are asked
-  // for themselves.
-  const recommended = trial.ownPlan === false ? trial.plan : null;
-  const plan = now.plan ?? recommended ?? { ...trial.plan, rules: [] };
   const fold = now.foldHash === null ? null : markOf(now.foldHash, now.foldUsable);
+  // What is recommended is another plan only where page, fold CSS or what was decided are: those are asked for themselves.
+  const decided = now.decisions && decisionsMark(now.decisions.rules);
+  const isOfThem = trial.ownPlan === false ? decided === null : decided !== null && decided === trial.decided;
   const reasons = [
+    ...(isOfThem ? [] : ['the plan was changed']),
     ...whyOtherBasis(
       { ...trial, fold: trial.foldHash, checks: null },
-      { captureId: now.captureId, plan, fold, conditions, checks: null },
+      { captureId: now.captureId, plan: trial.plan, fold, conditions, checks: null },
     ),
     ...whyOnOneDevice(trial.data),
   ];
-  return now.decidedSince && now.plan === null
-    ? [...reasons, 'something was decided for the whole site since']
-    : reasons;
+  return now.decidedSince ? [...reasons, 'something was decided for the whole site since'] : reasons;
 }

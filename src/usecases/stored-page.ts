@@ -4,7 +4,8 @@ import { readPageAssets, type PageAssets } from '../core/page/page-assets.ts';
 import type { Capture } from '../core/measure/exchange.ts';
 import type { VisitState } from '../core/measure/visit.ts';
 import type { Rehearsal } from '../core/rehearse/rehearsal.ts';
-import { withRulesOf, type Plan } from '../core/treat/plan.ts';
+import { withPageDecisions } from '../core/treat/decisions.ts';
+import { withRulesOf, type Plan, type PlanRule } from '../core/treat/plan.ts';
 import type { RequestTiming } from '../core/measure/run.ts';
 import type { NextAsset } from '../core/next/next-assets.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
@@ -23,11 +24,12 @@ import {
   type StoredRun,
 } from '../store/measurements.ts';
 import { ownChecksOf } from '../store/own-checks.ts';
-import { findPlan, latestFold, type StoredFold } from '../store/proofs.ts';
+import { latestFold, pageDecisionsOf, type StoredFold } from '../store/proofs.ts';
 import { findRehearsal } from '../store/rehearsals.ts';
 import { stateOf } from '../store/states.ts';
 import { nextAssetsOf } from './next-pages.ts';
 import { contentHash, rehearsalKey } from './rehearsal.ts';
+import { factsKept, factsOfPage } from './script-facts.ts';
 
 /** A page with its newest measurement under conditions: what map, treat, prove and hand off start from. */
 export interface MeasuredPage {
@@ -75,11 +77,12 @@ export function readMeasured(queries: Queries, measurement: StoredMeasurement): 
 }
 
 async function readAnew(queries: Queries, measurement: StoredMeasurement): Promise<MeasuredPage | null> {
-  const [stored, runs, bodies, state] = await Promise.all([
+  const [stored, runs, bodies, state, facts] = await Promise.all([
     findCapture(queries, measurement.captureId),
     runsOf(queries, measurement.id),
     bodiesOf(queries, measurement.captureId),
     stateOf(queries, measurement.captureId),
+    factsKept(queries, measurement.captureId),
   ]);
   const medianRun = runs[measurement.medianRun];
   if (!stored || !medianRun) return null;
@@ -95,7 +98,9 @@ async function readAnew(queries: Queries, measurement: StoredMeasurement): Promi
     bodies,
     requests: medianRun.requests,
     get assets() {
-      return (assets ??= readPageAssets(new CapturedPage(capture, bodies), medianRun.requests));
+      if (assets) return assets;
+      const captured = new CapturedPage(capture, bodies);
+      return (assets = readPageAssets(captured.knowing(factsOfPage(captured, facts)), medianRun.requests));
     },
     state,
     contentHash: contentHash({ capture, state }),
@@ -105,8 +110,10 @@ async function readAnew(queries: Queries, measurement: StoredMeasurement): Promi
 /** The plan of a page, and what is known of it. */
 export interface PlanNow {
   plan: Plan;
-  /** The user's own, not the recommended one. */
+  /** The user decided something for the page: it is not the recommended one. */
   own: boolean;
+  /** What was decided for this page alone. */
+  decided: readonly PlanRule[];
   fold: StoredFold | null;
   /** What the pages that it links to need. */
   next: readonly NextAsset[];
@@ -118,24 +125,31 @@ export interface PlanNow {
   start: Plan;
   /** What rehearsing `start` has shown; null until then. */
   rehearsal: Rehearsal | null;
+  /** By what that is kept. */
+  rehearsalKey: string;
 }
 
-/** The page's own plan, or the recommended one where the user has not changed anything: as rehearsed, once it is. */
+/** What is recommended for a page, as rehearsed once it is, with what the user decided for it. */
 export async function planFor(queries: Queries, pageId: number, page: MeasuredPage): Promise<PlanNow> {
   const fold = await latestFold(queries, pageId);
-  const own = await findPlan(queries, pageId);
+  const own = await pageDecisionsOf(queries, pageId);
   const checks = await ownChecksOf(queries, pageId);
-  const rehearsalOf = (plan: Plan) =>
-    findRehearsal(queries, pageId, rehearsalKey(page.contentHash, plan, fold, checks));
+  const keyOf = (plan: Plan) => rehearsalKey(page.contentHash, plan, fold, checks);
+  const rehearsalOf = (plan: Plan) => findRehearsal(queries, pageId, keyOf(plan));
   const decisions = await decisionsFor(queries, pageId);
   const next = await nextAssetsOf(queries, pageId, page);
   const { plan: first, outcomes } = recommendedFor(page, fold, next, decisions);
   const wide = { decisions, outcomes };
   const ofFirst = await rehearsalOf(first);
   const recommended = ofFirst ? withRulesOf(ofFirst.plan, first) : first;
-  return own
-    ? { plan: own, own: true, fold, next, recommended, wide, start: own, rehearsal: await rehearsalOf(own) }
-    : { plan: recommended, own: false, fold, next, recommended, wide, start: first, rehearsal: ofFirst };
+  if (!own) {
+    const now = { plan: recommended, own: false, decided: [], start: first, rehearsal: ofFirst };
+    return { ...now, rehearsalKey: keyOf(first), fold, next, recommended, wide };
+  }
+  const plan = withPageDecisions(recommended, own.rules);
+  const rehearsal = await rehearsalOf(plan);
+  const now = { plan, own: true, decided: own.rules, start: plan, rehearsal };
+  return { ...now, rehearsalKey: keyOf(plan), fold, next, recommended, wide };
 }
 
 /** The plan of a page under conditions; null when it was not measured. */

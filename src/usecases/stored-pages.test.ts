@@ -1,10 +1,16 @@
 import { rmSync } from 'node:fs';
+import { serialize } from 'node:v8';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { findConditions } from '../core/measure/conditions.ts';
 import { DEFAULT_FOLD_SETTINGS } from '../core/fold/settings.ts';
 import { seededData } from '../../tests/data-folders.ts';
 import { seedDatabase } from '../demo/seed-database.ts';
 import { readSeed } from '../demo/seed-file.ts';
+import type { Metrics } from '../core/measure/metrics.ts';
+import { keepRound } from '../store/rounds.ts';
+import { ruleGains } from './jobs/rule-gains.ts';
+import type { Work } from './jobs/kind.ts';
+import { READINGS } from './readings.ts';
 import type { Order } from '../engine/jobs/orders.ts';
 import { openDatabase, type Database } from '../store/database.ts';
 import { addFootnote, footnotesOf } from '../store/footnotes.ts';
@@ -16,6 +22,8 @@ import { deletePage, ensurePage, listPages, type Page } from '../store/sites.ts'
 import { foldView } from './fold-view.ts';
 import { keepFold, keepMeasurement } from './keep.ts';
 import type { Carry } from './carry.ts';
+import { keepScriptFacts } from './keep-script-facts.ts';
+import { measuredPage } from './stored-page.ts';
 import { answersOfFamily, makeFamilyFold, makeFold } from './make-fold.ts';
 import { mapView } from './map-view.ts';
 import { measureView } from './measure-view.ts';
@@ -54,6 +62,72 @@ describe('the demo’s pages as they are stored', () => {
     await seedDatabase(database, ORIGIN, 'x'.repeat(43) + '=');
     expect((await listPages(database)).map((page) => page.name)).toHaveLength(9);
     expect(news).toHaveLength(3);
+  });
+
+  it('read a long script once: what is in it is found again by whoever has not read it', async () => {
+    await keepScriptFacts(database, home.id, SLOW.id);
+    /** The page as one sees it that has read nothing yet. */
+    const anew = async () => {
+      const fresh = { query: database.query.bind(database), seals: database.seals };
+      return (await measuredPage(fresh, home.id, SLOW.id))!.assets.captured;
+    };
+    const [key, facts] = [...(await anew()).factsRead].find(
+      ([key, { effects }]) => key.startsWith('script http') && effects.accesses.length > 50,
+    )!;
+    const read = async () => (await anew()).factsAt(key.replace('script ', ''));
+    expect(await read()).toEqual(facts);
+    // It is really taken from what is kept, and only for these very texts, read by this very program.
+    const told = serialize({ ...facts, unreadable: 'as it was kept' });
+    await database.query('UPDATE script_facts SET data = $1', [told]);
+    expect((await read()).unreadable).toBe('as it was kept');
+    await database.query("UPDATE script_facts SET text_hash = 'another' || text_hash");
+    expect((await read()).unreadable).toBeNull();
+    await database.query("UPDATE script_facts SET text_hash = substr(text_hash, 8), program = 'another'");
+    expect((await read()).unreadable).toBeNull();
+    await keepScriptFacts(database, home.id, SLOW.id);
+    const [left] = await database.query<{ programs: number }>(
+      'SELECT count(DISTINCT program)::int AS programs FROM script_facts',
+    );
+    expect(left).toEqual({ programs: 1 });
+  });
+
+  it('goes on rule by rule from the rounds that were taken before it was broken off', async () => {
+    const metrics = (firstPaintMs: number) => ({ firstPaintMs }) as Metrics;
+    const given: Metrics[][][] = [];
+    /** Takes rounds, each of the page as is and after one step, until it breaks off. */
+    const carrying =
+      (paints: number[], breaksOff: boolean): Carry =>
+      (order, onRound) => {
+        given.push((order as Extract<Order, { kind: 'rule-gains' }>).before ?? []);
+        for (const paint of paints) onRound?.([metrics(paint), metrics(paint - 100)]);
+        if (breaksOff) return Promise.reject(new Error('killed'));
+        return Promise.resolve({ kind: 'rule-gains', gains: seed.ruleGains.gains } as never);
+      };
+    const work = (carry: Carry) =>
+      ({
+        database,
+        conditions: SLOW,
+        job: { pageId: home.id, input: null },
+        read: (name: keyof typeof READINGS, ...rest: never[]) =>
+          (READINGS[name] as (...all: unknown[]) => unknown)(database, ...rest),
+        carry,
+      }) as unknown as Work;
+    await expect(ruleGains.run(work(carrying([900, 910], true)))).rejects.toThrow('killed');
+    await expect(ruleGains.run(work(carrying([920], true)))).rejects.toThrow('killed');
+    const done = await ruleGains.run(work(carrying([], false)));
+    expect(given.map((rounds) => rounds.map(([asIs]) => asIs!.firstPaintMs))).toEqual([
+      [],
+      [900, 910],
+      [900, 910, 920],
+    ]);
+    // Once it is finished they are gone, and so are those of something else.
+    await database.transaction((queries) => done!.keep(queries));
+    await expect(ruleGains.run(work(carrying([930], true)))).rejects.toThrow();
+    expect(given.at(-1)).toEqual([]);
+    const other = { pageId: home.id, conditionsId: SLOW.id, basis: 'another plan' };
+    await database.transaction((queries) => keepRound(queries, other, [metrics(1)]));
+    await ruleGains.run(work(carrying([], false)));
+    expect(given.at(-1)).toEqual([]);
   });
 
   it('show the map with its hand-overs, each from what the bill waited for before', async () => {

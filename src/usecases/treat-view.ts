@@ -25,6 +25,7 @@ import {
 } from '../core/treat/wide-decisions.ts';
 import { knownWords, wideDecisionSentence } from '../core/words/decisions.ts';
 import type { Queries } from '../store/database.ts';
+import { evidenceOf, type Evidence } from '../store/rehearsals.ts';
 import { reboundOf } from '../store/proofs.ts';
 import { findPage } from '../store/sites.ts';
 import { caveatsOf, emptyPaintOf } from './caveats.ts';
@@ -48,8 +49,9 @@ export interface TreatRow {
   rehearsed: RehearsedState;
   /** By what a decision for more pages may know it again, each in words. */
   known: { knownBy: KnownBy; what: string; words: string }[];
-  /** What rehearsing it showed, where it is at fault. */
+  /** What rehearsing it showed, where it is at fault, and the pictures of that. */
   fault: string | null;
+  evidencePictures: Evidence | null;
   /** The address of what it goes with, under that one's rule. */
   goesWith: string | null;
 }
@@ -106,7 +108,9 @@ export async function treatView(
 ): Promise<TreatView | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
-  const { plan, own, fold, next, recommended, wide, rehearsal } = await planFor(queries, pageId, page);
+  const now = await planFor(queries, pageId, page);
+  const { plan, own, fold, next, recommended, wide, rehearsal } = now;
+  const evidence = await evidenceOf(queries, pageId, now.rehearsalKey);
   const scene = sceneFor(page, fold, next);
   const treated = applyPlan(scene, plan);
   const { map } = mapOf(page, fold);
@@ -161,6 +165,7 @@ export async function treatView(
         rehearsed: rehearsedState(rule, own, rehearsal),
         known: knownAs(scene, rule),
         fault: rehearsal?.exceptions.find((one) => one.ruleId === rule.id)?.evidence ?? null,
+        evidencePictures: evidence.get(rule.id) ?? null,
         goesWith: goesWithIn(plan, rule),
       };
     }),

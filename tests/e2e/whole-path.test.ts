@@ -162,7 +162,7 @@ describe('the whole path on the demo home page', () => {
     await user.sees('refused: line 53 of the page reads “deck”');
     const before = await user.sentence();
     await user.clicks(By.css('input[aria-label="carousel.js: defer"]'));
-    await user.sees('Your own plan');
+    await user.sees('What you decided stays');
     expect(await user.sentence()).not.toBe(before);
     await user.press('Back to the recommended plan');
     await user.sees('The recommended plan');
@@ -320,8 +320,15 @@ describe('pages of the user’s own', () => {
     await user.key(Key.ENTER);
     await user.sees('Odd broken one');
     await user.press('Delete Odd broken one');
-    await user.sees('Delete Odd broken one?');
-    await user.clicks(By.xpath("//div[@role='dialog']//button[normalize-space(.)='Delete']"));
+    await user.sees('Odd broken one is deleted');
+    await user.press('Undo');
+    await user.doesNotSee('is deleted');
+    await user.sees('Odd broken one');
+    await user.press('Delete Odd broken one');
+    await user.sees('Odd broken one is deleted');
+    // Nobody has taken it back: it stays gone.
+    await user.doesNotSee('is deleted');
+    await user.go(demo.url);
     await user.doesNotSee('Odd broken one');
   });
 });

@@ -64,7 +64,7 @@ async function asTreated(treatment: string, style: string): Promise<{ shift: num
   expect(notApplied).toEqual([]);
   const server: TestServer = await serve((request, response) => {
     const url = `https://quay.test${request.url}`;
-    const text = request.url === '/' ? html : files.find((one) => one.url === url)?.text;
+    const text = request.url === '/' ? html : files.find((one) => one.url === url)?.content;
     const isFont = request.url!.endsWith('.woff2');
     response.writeHead(200, { 'content-type': authored[url]?.type ?? 'text/plain' });
     void sleep(isFont ? 700 : 0).then(() => response.end(text ?? authored[url]?.body ?? ''));

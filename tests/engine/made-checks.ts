@@ -9,4 +9,6 @@ export const NOTHING_BESIDES: TrialChecks = {
   missingRequests: [],
   rehearsal: null,
   otherDevice: null,
+  returning: null,
+  afterTouch: null,
 };

@@ -7,7 +7,8 @@ import { recommendPlan } from '../../src/core/treat/recommend.ts';
 import { sceneOf } from '../../src/core/treat/scene.ts';
 import { askingAhead } from '../../src/core/next/ahead.ts';
 import { nextPages } from '../../src/core/next/next-assets.ts';
-import type { Rehearsal } from '../../src/core/rehearse/rehearsal.ts';
+import type { EvidencePictures, Rehearsal } from '../../src/core/rehearse/rehearsal.ts';
+import { comparePictures } from '../../src/engine/fold/pictures.ts';
 import { applyPlan } from '../../src/core/treat/apply.ts';
 import { Beside } from '../../src/engine/rehearse/beside.ts';
 import {
@@ -96,6 +97,50 @@ const SEEN: Partial<Observations> = {
 const treatments = ({ plan }: Rehearsal) =>
   Object.fromEntries(plan.rules.map((one) => [matchText(one.match).split('/').at(-1), one.treatment]));
 
+it.concurrent(
+  'shows what it excepts: the page as authored, with the rule, and where they differ',
+  async () => {
+    const { stage, scene, planOf } = staged(
+      '<!DOCTYPE html><title>Quay</title><script src="own.js"></script><div id="hold"></div><script src="count.js"></script><p>Tide</p>',
+      {
+        'own.js': 'window.own = "alone";',
+        'count.js':
+          'var it = document.createTreeWalker(document.body, 1), n = 0; while (it.nextNode()) n++; if (n > 2) document.getElementById("hold").textContent = "Too late for the ferry";',
+      },
+    );
+    const shown: EvidencePictures[] = [];
+    const plan = planOf([rule('own.js', 'defer'), rule('count.js', 'defer')]);
+    await rehearseOn(pool, {
+      ...stage,
+      scene,
+      plan,
+      checks: [],
+      devices: [PHONE],
+      onEvidence: (pictures) => shown.push(pictures),
+    });
+    const [only, ...more] = shown;
+    expect([only!.ruleId, more]).toEqual(['count.js', []]);
+    const { share } = await comparePictures(only!.authored, only!.treated);
+    expect(share).toBeGreaterThan(0.001);
+    expect((await comparePictures(only!.treated, only!.difference)).share).toBeGreaterThan(0);
+  },
+);
+
+it.concurrent('tells what comes later in the document than as authored, which is no fault', async () => {
+  const found = await rehearsed(
+    '<!DOCTYPE html><title>Quay</title><p>Tide</p><script src="board.js"></script>',
+    {
+      'board.js':
+        'var it = document.createElement("h2"); it.textContent = "Ferries"; document.querySelector("p").after(it);',
+    },
+    [rule('board.js', 'at-rest')],
+  );
+  expect(treatments(found)).toEqual({ 'board.js': 'at-rest' });
+  expect(found.later).toEqual([
+    'One element that once the page has loaded is there as authored comes later with the plan: h2 “Ferries”.',
+  ]);
+});
+
 it.concurrent('excepts what reading does not see, with what it showed, and keeps the rest', async () => {
   // Which element is meant is hidden in a function of the platform: reading finds no tie to what stands after it.
   const found = await rehearsed(
@@ -147,6 +192,37 @@ it.concurrent(
       '“Two” (a) tapped before scripts are there',
     );
     expect(twice.exceptions.map(({ ruleId }) => ruleId)).toEqual(['tabs.js']);
+  },
+);
+
+it.concurrent(
+  'lets nobody’s typing be wiped by a script that comes later, though nobody hears it yet',
+  async () => {
+    const field = (script: string) =>
+      rehearsed(
+        `<!DOCTYPE html><title>Quay</title><meta name="viewport" content="width=device-width"><script src="form.js"></script>
+      <label>From <input id="from"></label><ul id="harbours"></ul>`,
+        {
+          'form.js': `document.addEventListener("DOMContentLoaded", function () { var from = document.getElementById("from"); ${script} });`,
+        },
+        [rule('form.js', 'defer')],
+      );
+    const [wipes, suggests] = await Promise.all([
+      field('from.value = "";'),
+      field(
+        'from.addEventListener("input", function () { document.getElementById("harbours").innerHTML = "<li>Abermouth"; });',
+      ),
+    ]);
+    expect(wipes.exceptions).toMatchObject([
+      {
+        ruleId: 'form.js',
+        evidence: expect.stringContaining('no longer holds “ab” in input#from') as string,
+      },
+    ]);
+    expect(suggests.exceptions).toEqual([]);
+    expect(suggests.deeds.map(({ words }) => words).join()).toContain(
+      'something typed into “From” (input#from) before scripts are there',
+    );
   },
 );
 

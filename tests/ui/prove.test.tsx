@@ -7,8 +7,10 @@ import { judgeNavigation } from '@/core/next/navigation';
 import { activeRules, matchText } from '@/core/treat/plan';
 import { addCapture } from '@/store/captures';
 import { listJobs } from '@/store/jobs';
-import { dropPlan, savePlan } from '@/store/proofs';
+import { dropPageDecisions } from '@/store/proofs';
+import { keepDecisions } from '@/usecases/page-decisions';
 import { keepNavigation } from '@/store/navigations';
+import { keepFamilyCheck } from '@/store/family-checks';
 import { keepRuleGains } from '@/store/rule-gains';
 import { listPages } from '@/store/sites';
 import { foldMark } from '@/usecases/fold-hash';
@@ -23,7 +25,9 @@ const ruleByRule = () => within(screen.getByRole('region', { name: 'Rule by rule
 it('measures rule by rule where that was not done, and says how long it takes', async () => {
   await (await database()).query('DELETE FROM rule_gains');
   const user = await open(PROVE);
-  await screen.findByText(/It takes one to two minutes a step\.$/);
+  await screen.findByText(
+    /It takes one to two minutes a step; broken off, it goes on from the rounds that were taken\.$/,
+  );
   await user.click(ruleByRule().getByRole('button', { name: 'Measure rule by rule' }));
   expect(await ruleByRule().findByRole('button', { name: 'Waiting…' })).toBeTruthy();
   const db = await database();
@@ -89,11 +93,12 @@ it('shows what each step gained, what was excepted with its evidence, and that i
   );
 
   // A plan of one's own that was not rehearsed is not to be taken for one that holds.
-  await savePlan(db, 1, { ...plan, rules: plan.rules.slice(0, 3) });
+  const recommended = await planFor(db, 1, page);
+  await keepDecisions(db, 1, { ...plan, rules: plan.rules.slice(0, 3) }, recommended);
   cleanup();
   await open(PROVE);
   expect(await ruleByRule().findByText(/^Not rehearsed: legal by reading alone/)).toBeTruthy();
-  await dropPlan(db, 1);
+  await dropPageDecisions(db, 1);
   cleanup();
 
   const without = { ...of, plan: { ...plan, rules: [] } };
@@ -102,6 +107,58 @@ it('shows what each step gained, what was excepted with its evidence, and that i
   expect(
     await screen.findByText(/^These gains are out of date: the plan was changed\. Measure it again\.$/),
   ).toBeTruthy();
+});
+
+it('tells what the plan came to on the other pages of the family, and what that is worth now', async () => {
+  const db = await database();
+  const pages = await listPages(db);
+  const home = pages.find((one) => one.id === 1)!;
+  const family = () => within(screen.getByRole('region', { name: 'Other pages of the family' }));
+  const change = async (id: number, family: string) =>
+    db.query('UPDATE page SET family = $2 WHERE id = $1', [id, family]);
+  await change(1, '');
+  await open(PROVE);
+  expect(await screen.findByText(/^This page is of no family\. Give it one on the board/)).toBeTruthy();
+
+  const [other] = pages.filter((one) => one.id !== 1);
+  await change(1, 'fronts');
+  await change(other!.id, 'fronts');
+  cleanup();
+  await open(PROVE);
+  expect(
+    await screen.findByText(
+      `No other page of fronts is measured: measure ${other!.name} to try the plan there.`,
+    ),
+  ).toBeTruthy();
+
+  const { plan } = await planFor(db, 1, (await measuredPage(db, 1, 'slow-phone'))!);
+  const takenAt = '2026-11-30T09:00:00.000Z';
+  const told = {
+    pageId: other!.id,
+    captureId: 7,
+    name: other!.name,
+    rules: 6,
+    refused: [{ what: 'https://quay.test/a/lib.js', why: 'an inline script needs it at its place' }],
+    faults: [{ what: 'https://quay.test/a/own.js', evidence: 'As treated, the page lacks nav.' }],
+    gaveUp: false,
+    held: 9,
+  };
+  await keepFamilyCheck(db, 1, 'slow-phone', { takenAt, pages: [told], plan });
+  cleanup();
+  await open(PROVE);
+  expect(
+    await screen.findByText(`The plan is not for the whole family: it breaks ${other!.name}.`),
+  ).toBeTruthy();
+  expect(rowsOf(family().getByRole('table'))[1]).toMatch(
+    / \| 6 \| 9 \| breaks: own\.js\. As treated, the page lacks nav\.refused: lib\.js, an inline script needs it at its place$/,
+  );
+  expect(family().queryByText(/^This is out of date/)).toBeNull();
+  await keepFamilyCheck(db, 1, 'slow-phone', { takenAt, pages: [told], plan: { ...plan, rules: [] } });
+  cleanup();
+  await open(PROVE);
+  expect(await screen.findByText('This is out of date: the plan was changed. Try it again.')).toBeTruthy();
+  await change(1, home.family);
+  await change(other!.id, other!.family);
 });
 
 it('says what is left of the paint, and a reason of several lines once', async () => {

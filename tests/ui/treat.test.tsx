@@ -1,14 +1,22 @@
 // @vitest-environment jsdom
 import { cleanup, screen, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
+import { matchText } from '@/core/treat/plan';
 import { TREATMENTS } from '@/core/treat/treatments';
 import { TREATMENT_KEYS } from '@/ui/stages/treat/RuleDetail';
 import { readOwnChecks } from '@/core/checks/own-check';
 import { HOME_CHECKS } from '@/demo/site/pages';
 import { listJobs } from '@/store/jobs';
 import { saveOwnChecks } from '@/store/own-checks';
-import { acceptFold, dropPlan, latestFold, latestTrial, savePlan } from '@/store/proofs';
-import { rebindPlan } from '@/usecases/rebind-plan';
+import {
+  acceptFold,
+  dropPageDecisions,
+  latestFold,
+  latestTrial,
+  pictureImage,
+  savePageDecisions,
+} from '@/store/proofs';
+import { keepDecisions, rebindDecisions } from '@/usecases/page-decisions';
 import { keepRehearsed } from '@/usecases/rehearsal';
 import { measuredPage, planFor } from '@/usecases/stored-page';
 import { eventually, open, put, rowsOf, sentence, withDemo } from './application';
@@ -80,7 +88,7 @@ it('gives images their own treatments, refused where they would be late on the f
     choices().getByRole('radio', { name: /^when near \+ room kept\s*refused: it stands on/ }),
   ).toHaveProperty('disabled', true);
   await user.click(row('news-1.jpg'));
-  await user.click(choices().getByRole('radio', { name: 'room kept' }));
+  await user.click(choices().getByRole('radio', { name: /^room kept/ }));
   await eventually(() => expect(row('news-1.jpg').textContent).toMatch(/further down → room kept/));
   await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
   await eventually(() => expect(row('news-1.jpg').textContent).toMatch(/when near \+ room kept/));
@@ -153,6 +161,7 @@ it('says that a plan of one’s own is not rehearsed, and queues that; what brea
   const page = (await measuredPage(db, 1, 'slow-phone'))!;
   const { start, fold } = await planFor(db, 1, page);
   const lib = start.rules.find((one) => JSON.stringify(one.match).includes('/lib.js'))!;
+  const picture = (await pictureImage(db, 1))!.image;
   const without = {
     ...start,
     rules: start.rules.map((one) => (one === lib ? { ...one, treatment: 'as-authored' } : one)),
@@ -177,8 +186,10 @@ it('says that a plan of one’s own is not rehearsed, and queues that; what brea
       deeds: [{ words: 'on a phone, scrolled through', effect: 'nothing changes', undecided: null }],
       masked: [],
       races: [],
+      later: [],
       byItself: ['div.slide'],
     },
+    [{ ruleId: lib.id, authored: picture, treated: picture, difference: picture }],
   );
   cleanup();
   await open(TREAT);
@@ -189,6 +200,13 @@ it('says that a plan of one’s own is not rehearsed, and queues that; what brea
     screen.getByText('The page changes by itself, and what it changes is not compared: div.slide.'),
   ).toBeTruthy();
   expect(row('lib.js').textContent).toMatch(/breaks the page$/);
+  await user.click(row('lib.js'));
+  const seen = within(detail().getByRole('group', { name: 'What rehearsing saw' }));
+  const pictures = ['as authored', 'with this rule', 'where they differ'].map((of) =>
+    seen.getByRole('img', { name: `The page ${of}` }).getAttribute('src'),
+  );
+  expect(new Set(pictures).size).toBe(3);
+  expect((await fetch(pictures[0]!)).headers.get('content-type')).toMatch(/^image\//);
   await user.click(screen.getByRole('button', { name: 'Take out what breaks' }));
   await eventually(() => expect(row('lib.js').textContent).toMatch(/parser-blocking → as authored/));
   expect(
@@ -206,16 +224,14 @@ it('says what became of one’s own plan when the page was measured again, until
   const { start } = await planFor(db, 1, page);
   const old = (text: string) => text.replace('/assets/lib.js', '/assets/lib.4f2a91bc.js?v=3');
   const before = JSON.parse(old(JSON.stringify(start))) as typeof start;
-  await savePlan(db, 1, {
-    ...before,
-    rules: before.rules.flatMap((rule) => {
-      if (rule.kind === 'font') return [];
-      return JSON.stringify(rule.match).includes('carousel')
-        ? [{ ...rule, match: { url: 'https://gone.test/old.js' } }]
-        : [rule];
-    }),
+  const rules = before.rules.flatMap((rule) => {
+    if (rule.kind === 'font') return [];
+    return JSON.stringify(rule.match).includes('carousel')
+      ? [{ ...rule, match: { url: 'https://gone.test/old.js' } }]
+      : [rule];
   });
-  await rebindPlan(db, 1, 'slow-phone');
+  await savePageDecisions(db, 1, { rules, knew: rules });
+  await rebindDecisions(db, 1, 'slow-phone');
   const user = await open(TREAT);
   expect(screen.getByText('One rule has found its asset: lib.4f2a91bc.js is now lib.js.')).toBeTruthy();
   expect(screen.getByText('One rule has lost its asset, and does nothing: old.js.')).toBeTruthy();
@@ -233,7 +249,11 @@ it('lets a treatment be chosen, says what that takes with it, and goes back to w
   const user = await open(TREAT);
   await user.click(row('carousel.js'));
   await user.click(choices().getByRole('radio', { name: 'as authored' }));
-  expect(await screen.findByText('Your own plan: it stays when the page is measured again.')).toBeTruthy();
+  expect(
+    await screen.findByText(
+      'What you decided stays when the page is measured again; all else is as recommended.',
+    ),
+  ).toBeTruthy();
   // The carousel reads the library: that cannot be deferred now.
   await eventually(() => expect(row('lib.js').textContent).toMatch(/Not applied\..*carousel\.js/));
   await user.click(row('lib.js'));
@@ -333,7 +353,9 @@ it('proves: the sentence first, every metric side by side, the checks, each pair
 it('says that a trial is out of date once the plan has changed since', async () => {
   const user = await open(TREAT);
   await user.click(screen.getByRole('switch', { name: 'carousel.js: defer' }));
-  await screen.findByText('Your own plan: it stays when the page is measured again.');
+  await screen.findByText(
+    'What you decided stays when the page is measured again; all else is as recommended.',
+  );
   goTo('/pages/1/prove?conditions=slow-phone');
   expect(
     await screen.findByText(/^This trial is out of date: the plan was changed\. Run the trial again/),
@@ -394,12 +416,13 @@ it('hands off: what to put in by file and in its order, what it was proved by, a
 
 it('of a plan that changes nothing says so, and where to go on', async () => {
   const db = await database();
-  const { plan } = await planFor(db, 1, (await measuredPage(db, 1, 'slow-phone'))!);
-  await savePlan(db, 1, { ...plan, rules: plan.rules.map((one) => ({ ...one, on: false })) });
+  const now = await planFor(db, 1, (await measuredPage(db, 1, 'slow-phone'))!);
+  const off = now.plan.rules.map((one) => ({ ...one, on: false }));
+  await keepDecisions(db, 1, { ...now.plan, rules: off }, now);
   await open(HANDOFF);
   expect(await sentence()).toBe('0 rules to put in, and nothing to change in the page.');
   expect(screen.getByText(/no rule of the plan changes anything\. Switch rules on in Treat\.$/)).toBeTruthy();
-  await dropPlan(db, 1);
+  await dropPageDecisions(db, 1);
 });
 
 it('is ticked off, change by change or a whole file, and stays so', async () => {
@@ -492,8 +515,54 @@ it('holds one’s own plan against the recommended one: what differs, why, and t
   goTo(TREAT);
   const back = await screen.findAllByRole('button', { name: 'As recommended' });
   await user.click(back[0]!);
-  expect(await screen.findByText('Your plan does what the recommended one does.')).toBeTruthy();
+  // Nothing is decided any more.
+  await screen.findByText('The recommended plan.');
   await eventually(() => expect(row('carousel.js').textContent).toMatch(/→ defer/));
+});
+
+it('holds another plan from a file against the page’s, and follows it where that is wished', async () => {
+  const db = await database();
+  const { plan } = await planFor(db, 1, (await measuredPage(db, 1, 'slow-phone'))!);
+  const user = await open(TREAT);
+  await user.click(screen.getByText('Hold another plan against this one'));
+  const field = screen.getByLabelText(/^A plan file/);
+  const file = (content: string) => new File([content], 'before.json', { type: 'application/json' });
+  await user.upload(field, file('{ not a plan'));
+  expect(
+    await screen.findByText('before.json is no plan: it holds no JSON. Nothing was changed.'),
+  ).toBeTruthy();
+  await user.upload(field, file('{"wistrelPlan": 7}'));
+  expect(await screen.findByText(/not a plan file of a version that is known here/)).toBeTruthy();
+  await user.upload(field, file(JSON.stringify(plan)));
+  expect(await screen.findByText('before.json does on this page what the plan here does.')).toBeTruthy();
+  const rules = plan.rules.flatMap((rule) => {
+    const of = matchText(rule.match);
+    if (/carousel\.js$/.test(of)) return [{ ...rule, on: false, why: 'It was slow.' }];
+    // What a file has no rule for is not treated.
+    return /chat\.js$/.test(of) ? [] : [rule];
+  });
+  await user.upload(field, file(JSON.stringify({ ...plan, rules })));
+  expect(await screen.findByText('before.json differs in 2 rules.')).toBeTruthy();
+  expect(screen.getByText('carousel.js: as authored there, defer here.')).toBeTruthy();
+  // Nothing is changed by looking.
+  expect(screen.getByText('The recommended plan.')).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'Follow that plan' }));
+  expect(await screen.findByText('2 rules are as you decided, not as recommended.')).toBeTruthy();
+  expect(screen.getByText(/^carousel\.js: as authored instead of defer\. It was slow\.$/)).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
+  await screen.findByText('The recommended plan.');
+});
+
+it('says of each choice how much can go wrong, and takes that for the risk of the rule', async () => {
+  const user = await open(TREAT);
+  await user.click(row('chat.js'));
+  expect(row('chat.js').textContent).toMatch(/medium/);
+  const defer = choices().getByRole('radio', { name: /^defer/ });
+  expect(defer.closest('label')!.textContent).toMatch(
+    /low risk: it runs in its order, before the page is said to be ready/,
+  );
+  await user.click(defer);
+  await eventually(() => expect(row('chat.js').textContent).toMatch(/defer.*low/));
   await user.click(screen.getByRole('button', { name: 'Back to the recommended plan' }));
   await screen.findByText('The recommended plan.');
 });
@@ -555,7 +624,7 @@ it('shows the rules that are looked for', async () => {
 });
 
 it('makes a decision one for the whole site, which spares pages, and takes it back', async () => {
-  await dropPlan(await database(), 1);
+  await dropPageDecisions(await database(), 1);
   const user = await open(TREAT);
   await user.click(screen.getByRole('switch', { name: 'carousel.js: defer' }));
   await eventually(() => expect(row('carousel.js').textContent).toMatch(/→ as authored/));

@@ -266,6 +266,11 @@ export const PLAN = v.object({
         (rule) => treatmentOf(rule.kind, rule.treatment) !== null,
         ({ input }) => `There is no treatment “${input.treatment}” for a ${input.kind}.`,
       ),
+      v.transform(({ together, why, ...rule }) => ({
+        ...rule,
+        ...(together ? { together } : {}),
+        ...(why ? { why } : {}),
+      })),
     ),
     'A plan holds a list of rules.',
   ),

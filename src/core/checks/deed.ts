@@ -11,18 +11,29 @@ export type DeedOnElement = 'tap' | 'press' | 'hover' | 'type' | 'choose' | 'sen
 
 /**
  * What is done to a page at rest. "key" presses one that nothing listens to; "press" is the Enter key on what has the
- * focus; "send" asks a form to be sent, and sends nothing. "early tap" does not wait for rest: what is there already
- * while scripts are still on their way is tapped then. "own" is what the developer wrote down.
+ * focus; "send" asks a form to be sent, and sends nothing. "early tap" and "early type" do not wait for rest: what is
+ * there already while scripts are still on their way is tapped, or typed into, then. "own" is what the developer wrote down.
  */
 export type Deed =
   | { kind: 'nothing' | 'key' | 'scroll' }
-  | {
-      kind: DeedOnElement | 'early tap';
-      on: NamedElement;
-      /** What a visitor calls it; empty for what has no words. */
-      label: string;
-    }
+  | OnElement<DeedOnElement>
+  | EarlyDeed
   | { kind: 'own'; check: OwnCheck };
+
+/** What is done before the scripts are there, and at rest where it cannot be. */
+export type EarlyKind = 'early tap' | 'early type';
+export type EarlyDeed = OnElement<EarlyKind>;
+
+interface OnElement<K> {
+  kind: K;
+  on: NamedElement;
+  /** What a visitor calls it; empty for what has no words. */
+  label: string;
+}
+
+export function isEarly(deed: Deed): deed is EarlyDeed {
+  return deed.kind === 'early tap' || deed.kind === 'early type';
+}
 
 /** Something that a visitor can do on a page, and how much it tells whether the page works. */
 export interface FoundDeed {
@@ -51,14 +62,16 @@ export function chooseDeeds(found: readonly FoundDeed[], touch: boolean): Deed[]
   );
 }
 
-/** So many of what is tapped at rest are tapped before as well. */
-const MOST_EARLY = 3;
+/** So many of what is tapped, or typed into, at rest are so before as well. */
+const MOST_EARLY: Record<EarlyKind, number> = { 'early tap': 3, 'early type': 1 };
 
-/** The telling taps of what is done, as an impatient visitor does them. */
-export function earlyTaps(deeds: readonly Deed[]): Deed[] {
-  return deeds
-    .flatMap((deed) => (deed.kind === 'tap' ? [{ ...deed, kind: 'early tap' as const }] : []))
-    .slice(0, MOST_EARLY);
+/** The telling taps of what is done, and the field that is typed into, as an impatient visitor does them. */
+export function earlyDeeds(deeds: readonly Deed[]): Deed[] {
+  const as = (kind: 'tap' | 'type', early: EarlyKind) =>
+    deeds
+      .flatMap((deed) => (deed.kind === kind ? [{ ...deed, kind: early }] : []))
+      .slice(0, MOST_EARLY[early]);
+  return [...as('tap', 'early tap'), ...as('type', 'early type')];
 }
 
 /** The same deed has the same key. */
@@ -83,6 +96,8 @@ export function deedWords(deed: Deed): string {
       return `the pointer on ${name}`;
     case 'type':
       return `something typed into ${name}`;
+    case 'early type':
+      return `something typed into ${name} before scripts are there`;
     case 'choose':
       return `another choice made in ${name}`;
     case 'send':

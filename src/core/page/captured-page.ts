@@ -187,6 +187,17 @@ export class CapturedPage {
       : this.#analysed(`${kind} ${url}`, this.text(url), kind);
   }
 
+  /** Takes over what was found in scripts of these very texts before, by kind and address: "script https://…". */
+  knowing(facts: ReadonlyMap<string, ScriptFacts>): this {
+    for (const [key, one] of facts) this.#facts.set(key, one);
+    return this;
+  }
+
+  /** What was found in scripts so far, by kind and address; of inline ones by their place. */
+  get factsRead(): ReadonlyMap<string, ScriptFacts> {
+    return this.#facts;
+  }
+
   /** What a script does that another one puts into the page. */
   factsAt(url: string): ScriptFacts {
     return this.#analysed(`script ${url}`, this.text(url), 'script');

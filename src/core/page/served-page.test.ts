@@ -23,7 +23,12 @@ it('is read as it is served: a treated page has its new attributes and files, th
     risk: 'low',
   } as const;
   const treated = applyPlan(scene, { wistrelPlan: 1, page: page.url, rules: [rule] });
-  const added = { url: 'https://quay.test/wistrel/late.css', mimeType: 'text/css', text: 'p{}', isNew: true };
+  const added = {
+    url: 'https://quay.test/wistrel/late.css',
+    mimeType: 'text/css',
+    content: 'p{}',
+    isNew: true,
+  };
   const served = servedPage(page.capture, (hash) => bodies.get(hash) ?? null, {
     ...treated,
     files: [...treated.files, added],

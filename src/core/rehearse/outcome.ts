@@ -216,6 +216,13 @@ function factsIn(authored: Outcome, treated: Outcome, mask: Mask): Difference[] 
     : told(less(authored, treated), 'fact', (one) => `no longer ${one}`);
 }
 
+/** What fields hold as authored, and as treated no longer: what a visitor typed is gone. Errors are told as ever. */
+export function typedAndLost(authored: Outcome, treated: Outcome, mask: Mask): Difference[] {
+  const held = authored.facts.filter((one) => one.startsWith('holds “') && !mask.facts.has(one));
+  const lost = held.filter((one) => !treated.facts.includes(one));
+  return [...errorsIn(authored, treated, mask), ...told(lost, 'fact', (one) => `no longer ${one}`)];
+}
+
 /** Elements tell more, where they differ as well. */
 function rolesIn(authored: Outcome, treated: Outcome, mask: Mask): Difference[] {
   const gone = surplus(authored.roles, treated.roles).filter((one) => !mask.roles.has(one));

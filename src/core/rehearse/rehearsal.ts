@@ -2,7 +2,7 @@ import type { PageCheck } from '../checks/page-check.ts';
 import type { Plan } from '../treat/plan.ts';
 
 /** Another way of rehearsing, or of treating, has another number: what is kept of before is rehearsed again. */
-export const REHEARSAL_VERSION = 6;
+export const REHEARSAL_VERSION = 7;
 
 /** A rule that rehearsing has changed, with what it showed. */
 export interface Exception {
@@ -11,6 +11,15 @@ export interface Exception {
   becomes: string;
   /** "As treated, the page …, when …". */
   evidence: string;
+}
+
+/** What shows that a rule is at fault, each a PNG of what was on screen. */
+export interface EvidencePictures {
+  ruleId: string;
+  authored: Uint8Array;
+  treated: Uint8Array;
+  /** The page as treated, where it differs marked. */
+  difference: Uint8Array;
 }
 
 /** What loading a page with a plan, beside the page as authored, has shown. */
@@ -32,6 +41,8 @@ export interface Rehearsal {
   byItself: string[];
   /** Elements whose attributes depend on the order of arrival as authored: its scripts race each other. */
   races: string[];
+  /** What comes later in the document than as authored, each as a sentence. */
+  later: string[];
 }
 
 /** What is at fault in the plan that went in, each as a sentence; none where the page holds. */

@@ -11,6 +11,7 @@ import type {
   RuleContribution,
 } from './contribution.ts';
 import { HOLD_ENDS } from './late-switch.ts';
+import { addressIn } from './new-files.ts';
 import { matchName, type PlanRule } from './plan.ts';
 import { nonceFor } from './policy.ts';
 import type { Refusal } from './refusal.ts';
@@ -134,7 +135,7 @@ class Composition {
           this.#edits.push(...attributeEdits(this.#page.document, place.element, { nonce }));
         this.#edits.push({ start: contentStart, end: contentEnd, text });
       } else {
-        this.#files.set(place.url, { url: place.url, mimeType: 'text/css', text, isNew: false });
+        this.#files.set(place.url, { url: place.url, mimeType: 'text/css', content: text, isNew: false });
         this.#changedSheets.set(place.url, rule);
       }
       const at = place.element?.start ?? null;
@@ -144,8 +145,9 @@ class Composition {
   }
 
   #addFile(file: NewFile): void {
-    const text = file.mimeType === 'text/css' ? this.#cssFile(this.#faces.in(file.text)) : file.text;
-    this.#files.set(file.url, { ...file, text, isNew: true });
+    const isSheet = file.mimeType === 'text/css' && typeof file.content === 'string';
+    const content = isSheet ? this.#cssFile(this.#faces.in(file.content as string)) : file.content;
+    this.#files.set(file.url, { ...file, content, isNew: true });
   }
 
   /** Files that treating makes are UTF-8; the page's own encoding would be taken for theirs. */
@@ -234,13 +236,23 @@ class Composition {
 
   #fillHead(all: readonly RuleContribution[]): void {
     const tags = all.flatMap(({ rule, contribution }) =>
-      (contribution.headTags ?? []).map((one) => ({ ...one, rule })),
+      (contribution.headTags ?? []).map((one) => ({ ...one, tag: this.#atNewAddress(one.tag, all), rule })),
     );
     const own = [
       ...this.#onceEach(all, 'style', ({ headStyles }) => headStyles),
       ...this.#onceEach(all, 'script', ({ headScripts }) => headScripts),
     ];
     this.#putIn([...tags, ...own], this.#page.document.afterCharset, 'early in the head', '\n');
+  }
+
+  /** What is asked for ahead is asked for where it stands now. */
+  #atNewAddress(tag: string, all: readonly RuleContribution[]): string {
+    const moved = all.flatMap(({ contribution }) => [...(contribution.moved ?? [])]);
+    return moved.reduce(
+      (text, [from, to]) =>
+        text.replace(attribute('href', addressIn(this.#page, from)), () => attribute('href', to)),
+      tag,
+    );
   }
 
   /** Styles or scripts of ours, each once however many rules need it: the first of them has it. */

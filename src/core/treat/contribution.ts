@@ -37,7 +37,8 @@ export interface HeadPart {
 export interface NewFile {
   url: string;
   mimeType: string;
-  text: string;
+  /** Text is written as UTF-8; what is no text is bytes as they were captured. */
+  content: string | Uint8Array;
 }
 
 /** Faces of a font family that show other fonts while their files are on the way. */
@@ -63,6 +64,8 @@ export interface Contribution {
   faceSwaps?: readonly FaceSwap[];
   /** Fallbacks with the measures of faces, named wherever the page's sheets list these. */
   faceFits?: readonly FaceFit[];
+  /** Addresses that are asked for under others, whoever asks for them ahead too. */
+  moved?: ReadonlyMap<string, string>;
   /** Addresses that the page no longer asks for as it loads. */
   takenOut?: readonly string[];
 }

@@ -1,8 +1,10 @@
 import type { FlatSheet } from '../css/flatten.ts';
+import { mapUrls } from '../css/urls.ts';
 import { printSheet } from '../css/print-sheet.ts';
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
 import { addressRefusal, sheetAddressRefusal } from './addresses.ts';
 import type { Contribution } from './contribution.ts';
+import type { FontCopy } from './font-copies.ts';
 import { addressIn, newFile } from './new-files.ts';
 import { ownFileRefusal } from './policy.ts';
 import type { Refusal } from './refusal.ts';
@@ -37,19 +39,28 @@ export function movedScript(
   };
 }
 
-/** A stylesheet's link asks for a new file instead, in which these sheets stand one after the other. */
+/**
+ * A stylesheet's link asks for a new file instead, in which these sheets stand one after the other.
+ *
+ * @param fonts copies that it names in the place of what they are of
+ */
 export function movedSheet(
   { element: { element } }: PageStyle,
   { page }: Scene,
   stem: string,
   sheets: readonly FlatSheet[],
+  fonts: readonly FontCopy[] = [],
 ): Contribution {
-  const file = newFile(page, stem, 'css', 'text/css', sheets.map(shortSheet).join(''));
+  const moved = new Map(fonts.map(({ from, file }) => [from, addressIn(page, file.url)]));
+  const css = sheets.map(shortSheet).join('');
+  const text = moved.size ? mapUrls(css, (url) => moved.get(url) ?? url) : css;
+  const file = newFile(page, stem, 'css', 'text/css', text);
   const href = addressIn(page, file.url);
   return {
-    files: [file],
+    files: [file, ...fonts.map((one) => one.file)],
     elements: [{ element, attributes: { href, integrity: null, crossorigin: null } }],
-    takenOut: sheets.flatMap(({ parts }) => parts.map((part) => part.url)),
+    ...(moved.size ? { moved } : {}),
+    takenOut: [...sheets.flatMap(({ parts }) => parts.map((part) => part.url)), ...moved.keys()],
   };
 }
 

@@ -11,10 +11,16 @@ export function newFile(
   stem: string,
   extension: string,
   mimeType: string,
-  text: string,
+  content: string | Uint8Array,
 ): NewFile {
-  const name = `${stem}-${checksum(text).toString(16).padStart(8, '0')}.${extension}`;
-  return { url: new URL(NEW_FILES + name, page.documentUrl).href, mimeType, text };
+  const sum = checksum(typeof content === 'string' ? content : new TextDecoder('latin1').decode(content));
+  const name = `${stem}-${sum.toString(16).padStart(8, '0')}.${extension}`;
+  return { url: new URL(NEW_FILES + name, page.documentUrl).href, mimeType, content };
+}
+
+/** A file as it is served. */
+export function bytesOfFile({ content }: Pick<NewFile, 'content'>): Uint8Array {
+  return typeof content === 'string' ? new TextEncoder().encode(content) : content;
 }
 
 /** An address as it is written in the page: a path where the page's base is of the same origin. */

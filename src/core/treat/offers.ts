@@ -12,6 +12,7 @@ import { TREATMENTS } from './treatments/index.ts';
 export interface Offer {
   treatment: string;
   label: string;
+  risk: Treatment['risk'];
   refused: string | null;
   note: string | null;
   /** What moves with it. */
@@ -41,6 +42,7 @@ export function scriptOffers(scene: Scene, script: PageScript, chosen: Choices =
       return {
         treatment: treatment.id,
         label: treatment.label,
+        risk: treatment.risk,
         refused: refusal ? refusalWords(refusal) : null,
         note: refusal ? null : note,
         together: refusal ? [] : moved.map((one) => one.match),
@@ -64,6 +66,7 @@ export function styleOffers(scene: Scene, style: PageStyle, chosen: Choices = ne
       return {
         treatment: treatment.id,
         label: treatment.label,
+        risk: treatment.risk,
         refused: refusal ? refusalWords(refusal) : null,
         note: treatment.note?.(style, scene) ?? null,
         together: refusal ? [] : companions.map(({ match }) => match),
@@ -83,6 +86,7 @@ export function loneOffers<K extends LoneKind>(scene: Scene, kind: K, match: Mat
       return {
         treatment: treatment.id,
         label: treatment.label,
+        risk: treatment.risk,
         refused: refusal ? refusalWords(refusal) : null,
         note: treatment.note?.(asset, scene) ?? null,
         together: [],

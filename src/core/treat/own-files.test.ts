@@ -73,7 +73,7 @@ describe('a minified script', () => {
       note: '1.7 KB of its 1.7 KB are comments and white space; names stay as they are',
     });
     const { text, files, takenOut } = treated(of, rule('script', 'a.js', 'minified'));
-    expect(files.map((file) => file.text)).toEqual(['var a=1;']);
+    expect(files.map((file) => file.content)).toEqual(['var a=1;']);
     expect(text).toBe(`<script src="${new URL(files[0]!.url).pathname}" charset="utf-8"></script>`);
     expect(takenOut).toEqual([`${PAGE}a.js`]);
   });
@@ -117,7 +117,7 @@ describe('a minified stylesheet', () => {
       /^1\.\d KB of its 1\.\d KB .*; what it imports is written out in it$/,
     );
     const { text, files } = treated(of, rule('stylesheet', 'css/a.css', 'minified'));
-    expect(files.map((file) => file.text)).toEqual([
+    expect(files.map((file) => file.content)).toEqual([
       '/*! Licence: quay */i{color:teal}p{background:url(/css/p.png)}',
     ]);
     expect(text).toBe(`<link rel="stylesheet" href="${new URL(files[0]!.url).pathname}" media="screen">`);
@@ -139,7 +139,7 @@ describe('scripts merged into one file', () => {
       together: [{ url: `${PAGE}b.js` }, { url: `${PAGE}c.js` }],
     });
     const { text, files, takenOut } = treated(of, rule('script', 'a.js', 'merged', ['b.js', 'c.js']));
-    expect(files.map((file) => file.text)).toEqual([
+    expect(files.map((file) => file.content)).toEqual([
       'var a = 1 // one\n;\n(function () { a++ })()\n;\na += 2',
     ]);
     expect(text).toBe(
@@ -153,7 +153,7 @@ describe('scripts merged into one file', () => {
     expect(treated(of, rule('script', 'a.js', 'merged')).notApplied).toEqual([
       { ruleId: 'merged a.js', why: 'B.js would have to go with it.', illegal: true },
     ]);
-    expect(treated(of, rule('script', 'b.js', 'merged', ['a.js'])).files[0]!.text).toBe('1\n;\n2');
+    expect(treated(of, rule('script', 'b.js', 'merged', ['a.js'])).files[0]!.content).toBe('1\n;\n2');
     const two = treated(of, rule('script', 'a.js', 'merged', ['b.js']), rule('script', 'b.js', 'defer'));
     expect(two.notApplied.map(({ ruleId }) => ruleId)).toEqual(['defer b.js']);
     const chosen = scriptOffers(of, of.page.scripts[0]!, new Map([[of.page.scripts[1]!, 'defer']]));
@@ -195,7 +195,7 @@ describe('scripts merged into one file', () => {
     const whole = { ...rule('script', 'a.js', 'merged-defer'), together: offer.together };
     const { text, files: made, notApplied } = treated(of, whole);
     expect(notApplied).toEqual([]);
-    expect(made.map((file) => file.text)).toEqual(['var level = 1\n;\nfunction go() {}', 'go(level)']);
+    expect(made.map((file) => file.content)).toEqual(['var level = 1\n;\nfunction go() {}', 'go(level)']);
     expect(text).toMatch(
       /<script src="\/wistrel\/merged-\w+\.js" charset="utf-8" defer><\/script>\n<p><\/p><script defer src="\/wistrel\/inline-\w+\.js"><\/script>$/,
     );
@@ -244,6 +244,61 @@ describe('scripts merged into one file', () => {
   });
 });
 
+describe('a sheet of another host with its fonts', () => {
+  const FONTS = 'https://fonts.other.test/';
+  const css =
+    '@font-face{font-family:Keel;src:url(f/keel.woff2) format("woff2");unicode-range:U+0-FF}@font-face{font-family:Keel;src:url(f/keel-greek.woff2);unicode-range:U+370-3FF}p{font-family:Keel;background:url(f/wave.svg)}';
+  const files = {
+    [`${FONTS}keel.css`]: css,
+    [`${FONTS}f/keel.woff2`]: { body: Buffer.of(0, 255, 128, 10), type: 'font/woff2', kind: 'font' as const },
+  };
+  const page = (head = '', policies: string[] = []) =>
+    sceneOf(
+      readPageAssets(
+        madePage(`<head>${head}<link rel="stylesheet" href="${FONTS}keel.css"></head><p>Quay</p>`, files, {
+          policies,
+        }),
+        [],
+      ),
+      null,
+    );
+  const link = { ...rule('stylesheet', 'x', 'own-host'), match: { url: `${FONTS}keel.css` } };
+  const preload: PlanRule = {
+    ...rule('stylesheet', 'y', 'preload'),
+    kind: 'font',
+    match: { url: `${FONTS}f/keel.woff2` },
+  };
+
+  it('stands on one’s own host with those that the page asks for, byte for byte; what asks for them ahead follows', () => {
+    const { text, files: made, takenOut } = treated(page(), link, preload);
+    const [sheet, font] = made;
+    expect([...(font!.content as Uint8Array)]).toEqual([0, 255, 128, 10]);
+    const path = new URL(font!.url).pathname;
+    expect(path).toMatch(/^\/wistrel\/font-[0-9a-f]{8}\.woff2$/);
+    expect(sheet!.content).toContain(`src:url(${path}) format("woff2")`);
+    // What was not asked for here may be on the next page.
+    expect(sheet!.content).toContain(`url(${FONTS}f/keel-greek.woff2)`);
+    expect(sheet!.content).toContain(`url(${FONTS}f/wave.svg)`);
+    expect(takenOut).toEqual([`${FONTS}keel.css`, `${FONTS}f/keel.woff2`]);
+    expect(text).toContain(`href="${path}" crossorigin>`);
+    expect(text).not.toContain(FONTS);
+    expect(styleOffer(page(), 'own-host')).toMatchObject({
+      refused: null,
+      note: 'its font is copied too (4 B); whether it may be copied its licence says',
+    });
+  });
+
+  it('leaves its fonts where they are where the policy refuses copies, or the page asks for one ahead itself', () => {
+    const refusing = page('', [`font-src ${FONTS}; style-src * 'unsafe-inline'`]);
+    const hinting = page(`<link rel="preload" as="font" crossorigin href="${FONTS}f/keel.woff2">`);
+    for (const of of [refusing, hinting]) {
+      const { files: made } = treated(of, link);
+      expect(made).toHaveLength(1);
+      expect(made[0]!.content).toContain(`url(${FONTS}f/keel.woff2)`);
+    }
+  });
+});
+
 describe('stylesheets merged into one file', () => {
   const links = (...names: string[]) =>
     names.map((name) => `<link rel="stylesheet" href="${name}">`).join('');
@@ -261,7 +316,7 @@ describe('stylesheets merged into one file', () => {
       together: [],
     });
     const { text, files } = treated(of, rule('stylesheet', 'a.css', 'merged', ['b.css']));
-    expect(files.map((file) => file.text)).toEqual(['p{color:teal}p{color:navy}']);
+    expect(files.map((file) => file.content)).toEqual(['p{color:teal}p{color:navy}']);
     expect(text).toBe(`<head><link rel="stylesheet" href="${new URL(files[0]!.url).pathname}"></head>`);
     expect(treated(of, rule('stylesheet', 'a.css', 'merged')).notApplied).toHaveLength(1);
   });

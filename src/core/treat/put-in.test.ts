@@ -12,7 +12,7 @@ const change = (where: string, at: number | null, before: string, after: string)
   after,
 });
 const RULE = { id: 'r1', reason: 'It holds paint.' } as PlanRule;
-const file = (url: string, isNew: boolean) => ({ url, isNew, mimeType: 'text/css', text: 'p{}' });
+const file = (url: string, isNew: boolean) => ({ url, isNew, mimeType: 'text/css', content: 'p{}' });
 
 it('lists what is put in by file: new ones first, then changed ones, the page last, from its top down', () => {
   const files = putIn(

@@ -1,4 +1,5 @@
 import type { Change, TreatedFile } from './compose.ts';
+import { bytesOfFile } from './new-files.ts';
 import { checksum, type PlanRule } from './plan.ts';
 
 /** A file of the site, and what is done to it. */
@@ -51,12 +52,12 @@ export function putIn(page: TreatedPage, rules: readonly PlanRule[]): FileToPutI
     reason: reasonOf(change.ruleId),
     wayBack: wayBackOf(change),
   });
-  const files = page.files.map(({ url, isNew, text }): FileToPutIn => ({
+  const files = page.files.map(({ url, isNew, content }): FileToPutIn => ({
     name: pathOn(url, page.url),
     what: isNew ? 'new' : 'changed',
-    bytes: new TextEncoder().encode(text).length,
+    bytes: bytesOfFile({ content }).length,
     changes: page.changes.filter((one) => one.where === url).map(toPutIn),
-    key: keyOf(url, text),
+    key: keyOf(url, typeof content === 'string' ? content : ''),
   }));
   const inPage = page.changes.filter(({ at }) => at !== null).sort((a, b) => a.at! - b.at!);
   const html: FileToPutIn = {

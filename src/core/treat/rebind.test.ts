@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { madePage } from '../../../tests/engine/made-capture.ts';
 import { readPageAssets } from '../page/page-assets.ts';
+import type { PageDecisions } from './decisions.ts';
 import { matchText, type Plan } from './plan.ts';
 import { rebind } from './rebind.ts';
 import { recommendPlan } from './recommend.ts';
@@ -24,48 +25,50 @@ const release = (hash: string, token: string, more = '') =>
     },
   );
 
-describe('a plan on a page captured anew', () => {
+describe('what was decided, on a page captured anew', () => {
   const before = release('4f2a91bc', 'a1b2');
-  const own: Plan = {
-    ...planOf(before),
-    rules: planOf(before).rules.map((rule) =>
+  const all = planOf(before).rules;
+  /** Everything decided, as a plan file has it. */
+  const own: PageDecisions = {
+    rules: all.map((rule) =>
       matchText(rule.match).includes('own-')
         ? { ...rule, on: false, reason: 'The harbour office asks for it.' }
         : rule,
     ),
+    knew: all,
   };
 
   it('binds every rule again though all hashes and the visit’s token have changed', () => {
-    const { plan, rebound } = rebind(
-      own,
-      sceneFor(release('90ce77d1', 'ffff')),
-      planOf(release('90ce77d1', 'ffff')),
-    );
-    expect(plan.rules.map((rule) => matchText(rule.match))).toEqual([
+    const now = release('90ce77d1', 'ffff');
+    const { decisions, rebound } = rebind(own, sceneFor(now), planOf(now));
+    expect(decisions.rules.map((rule) => matchText(rule.match))).toEqual([
       'https://quay.test/s/site.90ce77d1.css',
       'https://quay.test/s/lib.90ce77d1.js',
       'https://quay.test/s/own-90ce77d1.min.js',
       'inline: var csrfToken = "ffff"; lib.sign(csrfToken);',
     ]);
-    expect(plan.rules[2]).toMatchObject({ on: false, reason: 'The harbour office asks for it.' });
+    expect(decisions.rules[2]).toMatchObject({ on: false, reason: 'The harbour office asks for it.' });
     expect(rebound.bound).toHaveLength(4);
     expect([rebound.lost, rebound.fresh]).toEqual([[], []]);
   });
 
   it('leaves what has not changed, and says nothing of it', () => {
-    const { plan, rebound } = rebind(own, sceneFor(before), planOf(before));
-    expect(plan).toEqual(own);
+    const { decisions, rebound } = rebind(own, sceneFor(before), planOf(before));
+    expect(decisions.rules).toEqual(own.rules);
     expect(rebound).toEqual({ bound: [], lost: [], fresh: [] });
   });
 
-  it('keeps rules whose asset is gone, and takes what is recommended for what is new', () => {
+  it('keeps what has lost its asset, and names what is new: what was only renamed is not', () => {
+    const more = release('90ce77d1', 'ffff', '<script src="/s/new.js"></script>');
+    const one = { ...own, rules: [own.rules[2]!] };
+    const { rebound } = rebind(one, sceneFor(more), planOf(more));
+    expect(rebound.fresh.map(({ what }) => what)).toEqual(['https://quay.test/s/new.js']);
     const gone = assets('<script src="/s/new.js"></script>', { 's/new.js': 'window.news = 1;' });
-    const { plan, rebound } = rebind(own, sceneFor(gone), planOf(gone));
-    expect(rebound.lost.map((one) => one.what)).toEqual(own.rules.map((rule) => matchText(rule.match)));
-    expect(plan.rules.slice(0, own.rules.length)).toEqual(own.rules);
-    expect(rebound.fresh).toEqual([{ ruleId: plan.rules.at(-1)!.id, what: 'https://quay.test/s/new.js' }]);
-    expect(plan.rules.at(-1)).toMatchObject({ treatment: 'defer', on: true });
-    expect(new Set(plan.rules.map((rule) => rule.id)).size).toBe(plan.rules.length);
+    const left = rebind(one, sceneFor(gone), planOf(gone));
+    expect(left.rebound.lost.map(({ what }) => what)).toEqual(['https://quay.test/s/own-4f2a91bc.min.js']);
+    expect(left.decisions.rules).toEqual(one.rules);
+    // What was seen as new once is not new again.
+    expect(rebind(left.decisions, sceneFor(gone), planOf(gone)).rebound.fresh).toEqual([]);
   });
 
   it('does not call a font lost that is there, though nothing is recommended for it any more', () => {

@@ -1,35 +1,32 @@
-import {
-  freeId,
-  INLINE_KEY_LENGTH,
-  matchText,
-  sameMatch,
-  type Match,
-  type Plan,
-  type PlanRule,
-} from './plan.ts';
+import type { PageDecisions } from './decisions.ts';
+import { INLINE_KEY_LENGTH, matchText, sameMatch, type Match, type Plan, type PlanRule } from './plan.ts';
 import type { Scene } from './treatment.ts';
 import { shapeOf, versionless } from '../path/versionless.ts';
 
-/** What became of the rules of a plan on a page that was captured anew. */
+/** What became of decisions on a page that was captured anew. */
 export interface Rebound {
   /** Rules whose asset has another name now. */
   bound: { ruleId: string; from: string; to: string }[];
   /** Rules whose asset is gone: they do nothing, and stay. */
   lost: { ruleId: string; what: string }[];
-  /** Assets that the plan knew nothing of: for these it has the recommended rules now. */
+  /** Assets that the page did not have: they have the recommended rules. */
   fresh: { ruleId: string; what: string }[];
 }
 
 /**
- * Binds a plan of before to a page captured anew: by the same address or text; else by the address without its version,
- * or for an inline script by its shape with literals masked, where that is one asset and no more.
+ * Binds decisions of before to a page captured anew: by the same address or text; else by the address without its
+ * version, or for an inline script by its shape with literals masked, where that is one asset and no more.
  *
  * @param recommended what is recommended for the page now
  */
-export function rebind(plan: Plan, scene: Scene, recommended: Plan): { plan: Plan; rebound: Rebound } {
+export function rebind(
+  { rules: before, knew }: PageDecisions,
+  scene: Scene,
+  recommended: Plan,
+): { decisions: PageDecisions; rebound: Rebound } {
   const rebound: Rebound = { bound: [], lost: [], fresh: [] };
   const there = assetsOf(scene);
-  const taken = plan.rules.flatMap((rule) => [rule.match, ...(rule.together ?? [])]);
+  const taken = before.flatMap((rule) => [rule.match, ...(rule.together ?? [])]);
   const free = (kind: PlanRule['kind']) =>
     there[kind].filter((one) => !taken.some((other) => sameMatch(one, other)));
   const bind = (kind: PlanRule['kind'], match: Match): Match | null => {
@@ -37,7 +34,7 @@ export function rebind(plan: Plan, scene: Scene, recommended: Plan): { plan: Pla
     const likely = free(kind).filter((one) => isLikely(match, one));
     return likely.length === 1 ? likely[0]! : null;
   };
-  const rules = plan.rules.map((rule): PlanRule => {
+  const rules = before.map((rule): PlanRule => {
     if (rule.kind === 'host') return rule;
     const match = bind(rule.kind, rule.match);
     if (!match) {
@@ -49,17 +46,15 @@ export function rebind(plan: Plan, scene: Scene, recommended: Plan): { plan: Pla
     const together = rule.together?.map((one) => bind(rule.kind, one) ?? one);
     return { ...rule, match, ...(together ? { together } : {}) };
   });
-  const all = rules.flatMap((rule) => [rule.match, ...(rule.together ?? [])]);
-  const ids = new Set(rules.map((rule) => rule.id));
-  for (const rule of recommended.rules) {
-    if (all.some((match) => sameMatch(match, rule.match))) continue;
-    const id = freeId(ids);
-    ids.add(id);
-    rules.push({ ...rule, id });
-    if (rule.kind !== 'host' && rule.kind !== 'next')
-      rebound.fresh.push({ ruleId: id, what: matchText(rule.match) });
+  const known = [...knew, ...rules];
+  for (const { id, kind, match } of recommended.rules) {
+    if (kind === 'host' || kind === 'next') continue;
+    if (known.some((one) => one.kind === kind && (sameMatch(one.match, match) || isLikely(one.match, match))))
+      continue;
+    rebound.fresh.push({ ruleId: id, what: matchText(match) });
   }
-  return { plan: { ...plan, rules }, rebound };
+  const now = [...recommended.rules, ...rules].map(({ kind, match }) => ({ kind, match }));
+  return { decisions: { rules, knew: now }, rebound };
 }
 
 /** Whether anything was other than before. */

@@ -119,7 +119,7 @@ describe('deferring', () => {
     expect(text).toBe(
       `\n${KEEPS_CLICKS}\n<script src="lib.js" defer></script>\n<p></p><script defer src="${names[0]}"></script><script defer src="${names[1]}"></script><script>other();</script>`,
     );
-    expect(files.map((file) => file.text)).toEqual(['tide(1); var level = 2;', 'level++;']);
+    expect(files.map((file) => file.content)).toEqual(['tide(1); var level = 2;', 'level++;']);
   });
 
   it('keeps what else a script element carries when its text becomes a file', () => {
@@ -279,7 +279,7 @@ describe('what is left where more is not legal', () => {
     expect(text).toBe(
       `\n${KEEPS_CLICKS}\n<script src="lib.js" defer></script>\n<script id="a" type="text/wistrel-waiting">var csrfToken = "a8"; tide(csrfToken);</script><script defer src="${new URL(files[0]!.url).pathname}"></script><p>Quay</p>`,
     );
-    expect(files[0]!.text).not.toContain('a8');
+    expect(files[0]!.content).not.toContain('a8');
   });
 
   it('runs what another one’s script may not wait with for a visitor once the first content is on screen', () => {
@@ -376,7 +376,7 @@ describe('what is left where more is not legal', () => {
     const { text, files } = treated(assets, [
       { match: { url: 'https://o.test/w.js' }, treatment: 'own-host' },
     ]);
-    expect(files.map((file) => file.text)).toEqual(['document.write(1);']);
+    expect(files.map((file) => file.content)).toEqual(['document.write(1);']);
     expect(text).toBe(`<script src="${new URL(files[0]!.url).pathname}" charset="utf-8"></script>`);
     const finds = page('<script src="https://o.test/w.js"></script>', {
       'https://o.test/w.js': 'var base = document.currentScript.src;',
@@ -404,7 +404,9 @@ describe('a copy of another host’s sheet', () => {
     const { text, files: made } = treated(assets, [
       { kind: 'stylesheet', match: { url: 'https://o.test/s/a.css' }, treatment: 'own-host' },
     ]);
-    expect(made.map((file) => file.text)).toEqual(['i{color:teal}p{background:url(https://o.test/s/p.png)}']);
+    expect(made.map((file) => file.content)).toEqual([
+      'i{color:teal}p{background:url(https://o.test/s/p.png)}',
+    ]);
     expect(text).toBe(
       `<head><link rel="stylesheet" href="${new URL(made[0]!.url).pathname}" media="screen"></head>`,
     );
@@ -643,8 +645,8 @@ describe('stylesheets and fonts', () => {
       '<meta charset="utf-8">\n<link rel="preload" as="font" type="font/woff2" href="/s/k.woff2" crossorigin>',
     );
     expect(files[0]).toMatchObject({ url: `${PAGE}s/a.css`, isNew: false });
-    expect(files[0]!.text).toContain('font-display:swap');
-    expect(files[0]!.text).toContain('/* kept */ p { color: red }');
+    expect(files[0]!.content).toContain('font-display:swap');
+    expect(files[0]!.content).toContain('/* kept */ p { color: red }');
   });
 
   it('swaps faces that the page’s own styles declare where they stand, with a nonce where its policy asks for one', () => {
@@ -759,7 +761,7 @@ describe('stylesheets and fonts', () => {
     const swap = { kind: 'font' as const, match: { url: `${PAGE}k.woff2` }, treatment: 'swap' as const };
     const assets = page(link, { 'a.css': css });
     const own = treated(assets, [swap]);
-    expect(own.files[0]!.text).toContain('font-display:swap');
+    expect(own.files[0]!.content).toContain('font-display:swap');
     expect(own.text).toBe('<link rel="stylesheet" href="a.css" crossorigin>');
     const sheet = { kind: 'stylesheet' as const, match: { url: `${PAGE}a.css` }, treatment: 'late' as const };
     const late = treated(assets, [swap, sheet]);
@@ -900,7 +902,7 @@ describe('a page that is not UTF-8', () => {
     expect(decoded(moved)).toMatch(
       /^<script title="ä" defer src="\/wistrel\/inline-\w+\.js" charset="utf-8"><\/script>$/,
     );
-    expect(moved.files[0]!.text).toBe('say("Fähre");');
+    expect(moved.files[0]!.content).toBe('say("Fähre");');
   });
 });
 

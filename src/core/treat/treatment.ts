@@ -7,7 +7,7 @@ import type { PageAssets, PageScript, PageStyle } from '../page/page-assets.ts';
 import type { Contribution } from './contribution.ts';
 import type { Hiding } from './hiding.ts';
 import type { Moment } from './order.ts';
-import type { RuleKind } from './plan.ts';
+import type { Risk, RuleKind } from './plan.ts';
 import type { Refusal } from './refusal.ts';
 
 /** The fold CSS that stands in for one sheet, and what is known of it. */
@@ -63,6 +63,8 @@ export interface Treatment<K extends RuleKind = RuleKind> {
   kind: K;
   /** As screens name it. */
   label: string;
+  /** How much can go wrong with it where it is not refused, and what: "it runs whenever it arrives". */
+  risk: { level: Risk; why: string };
   settings: v.GenericSchema;
   /** When a script runs with it; none where that is as authored. */
   moment?: Moment;

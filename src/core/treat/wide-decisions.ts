@@ -188,7 +188,7 @@ function decidedRule(
     : first;
   if (offer.refused) return first.refused!;
   const together = offer.together.length ? { together: offer.together } : {};
-  return { ...rest, ...said, ...together, on: true, treatment };
+  return { ...rest, ...said, ...together, on: true, treatment, risk: offer.risk.level };
 }
 
 /** Whether a rule only moves an inline script after what it reads. */

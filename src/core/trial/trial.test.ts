@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { Metrics } from '../measure/metrics.ts';
 import { BUILT_IN_CONDITIONS } from '../measure/conditions.ts';
+import { afterTouchOf } from './after-touch.ts';
+import { returnVisitsOf } from './return-visits.ts';
 import { otherConditions, otherDeviceOf, type OtherDevice } from './other-device.ts';
 import { armName } from '../words/arms.ts';
 import { roundOrder } from './order.ts';
@@ -138,6 +140,38 @@ describe('judge', () => {
     expect(isProved(on(moves))).toBe(false);
     const withheld = { paint: null, speedIndex: 'the final pictures differ by 1.2 %' };
     expect(isProved(on({ ...moves, withheld }))).toBe(true);
+  });
+
+  it('says what it comes to on a return visit: later beside the gain, else among the rest', () => {
+    const back = (later: number) =>
+      returnVisitsOf(six.map((_, index) => pair(300 + index, 300 + index + later)))!;
+    const on = (later: number) => tried({ ...quiet, returning: back(later) });
+    expect(on(70).result.sentence).toBe(
+      'Treated, Home paints 1,650 ms earlier, over 6 pairs, but on a return visit it paints 70 ms later.',
+    );
+    // It is a price, and no break.
+    expect(isProved(on(70))).toBe(true);
+    expect(trialWords(on(-40).result)).toContain('On a return visit it paints 40 ms earlier, over 6 pairs.');
+    expect(trialWords(on(0).result)).toContain('On a return visit it paints with no clear difference');
+    const few = { ...quiet, returning: returnVisitsOf([pair(300, 400)]) };
+    expect(trialWords(tried(few).result)).not.toContain('return visit');
+    expect(returnVisitsOf([])).toBeNull();
+  });
+
+  it('says what the first touch costs, where that is more than as is', () => {
+    const touched = (asIs: number[], treated: number[]) =>
+      trialWords(
+        judge(
+          six,
+          { ...quiet, afterTouch: { asIs: afterTouchOf(asIs), treated: afterTouchOf(treated) } },
+          HOME,
+        ),
+      );
+    expect(touched([], [180, 60, 250])).toContain(
+      'The first touch sets off what waited for it: the main thread is then held up for about 340 ms in all, 250 ms at a time at most (as is: not at all).',
+    );
+    expect(touched([120], [250])).toContain('250 ms at a time at most (as is: 70 ms)');
+    expect(touched([250], [260])).not.toContain('first touch');
   });
 
   it('tries on a laptop what was tried on a phone, and the other way round', () => {

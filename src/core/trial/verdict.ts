@@ -1,7 +1,7 @@
 import type { Pair } from './pair.ts';
 import { AS_IS, TREATED, type ArmId } from './arms.ts';
 import { HEADLINE_NAMES, headlineOfArms, type HeadlineKey } from '../measure/headline.ts';
-import { ms } from '../path/words.ts';
+import { capital, ms } from '../path/words.ts';
 import type { PageCheck } from '../checks/page-check.ts';
 import { armName } from '../words/arms.ts';
 import { thingsDone } from '../words/rehearsal.ts';
@@ -14,6 +14,8 @@ import {
   type PairedDifference,
 } from './statistics.ts';
 import { deviceName, holdsThere, otherDeviceWords, type OtherDevice } from './other-device.ts';
+import { afterTouchWords, type AfterTouch } from './after-touch.ts';
+import { returnVisitWords, type ReturnVisits } from './return-visits.ts';
 import { BREAK_KINDS, type Break, type BreakKind } from './breaks.ts';
 import { blockingApart, otherMetrics, type MetricChange } from './other-metrics.ts';
 
@@ -32,6 +34,10 @@ export interface TrialChecks {
   rehearsal: RehearsalCheck | null;
   /** What it came to on the other kind of device; null where that was not tried. */
   otherDevice: OtherDevice | null;
+  /** What a first touch came to in each arm; null where no load was touched. */
+  afterTouch: Record<'asIs' | 'treated', AfterTouch> | null;
+  /** What it came to for who has been there before; null where that was not tried. */
+  returning: ReturnVisits | null;
 }
 
 /** How many orders of arrival held of those there are, what is at fault, and what was done on the page as a visitor would. */
@@ -120,7 +126,10 @@ export function judge(
     undecided: (checks.rehearsal?.deeds ?? []).flatMap(({ words, undecided }) =>
       undecided ? [`${words}: ${undecided}`] : [],
     ),
-    notes: [blockingApart(pairs)].flatMap((note) => note ?? []),
+    notes: [
+      blockingApart(pairs),
+      checks.afterTouch && afterTouchWords(checks.afterTouch.asIs, checks.afterTouch.treated),
+    ].flatMap((note) => note ?? []),
   };
   const [sentence, ...remarks] = sentencesOf(judged, checks, named, tails);
   return { ...judged, sentence: sentence!, remarks };
@@ -216,7 +225,7 @@ function verdictOf(
 /** The first says what matters most. */
 function sentencesOf(
   judged: Judged,
-  { rehearsal, otherDevice }: TrialChecks,
+  { rehearsal, otherDevice, returning }: TrialChecks,
   { pageName, isAsIs }: TrialNames,
   tails: Tails,
 ): string[] {
@@ -232,7 +241,7 @@ function sentencesOf(
   const shows = headline === 'firstPaintMs' ? 'paints' : 'shows its first content';
   const there = otherDevice && otherDeviceWords(otherDevice);
   const fails = otherDevice !== null && !holdsThere(otherDevice);
-  const overPairs = `over ${paint.pairs} pairs${outcomeWords(judged, rehearsal)}${fails ? `; on ${deviceName(otherDevice.conditions)} ${there}` : ''}`;
+  const overPairs = `over ${paint.pairs} pairs${outcomeWords(judged, rehearsal, returning)}${fails ? `; on ${deviceName(otherDevice.conditions)} ${there}` : ''}`;
   const treated = isAsIs ? `Treated, ${pageName}` : `With this plan, ${pageName}`;
   const than = isAsIs ? '' : ' than with the other one';
   const first = withheld.paint
@@ -255,17 +264,24 @@ function sentencesOf(
   const rehearsed = rehearsal?.held
     ? `Rehearsed in ${orders} orders of arrival${done ? `, and with ${thingsDone(done)}` : ''}, it becomes what it is as authored.`
     : 'It was not rehearsed.';
+  const again = returning?.paint.verdict === 'later' ? null : returning && returnVisitWords(returning);
   const last = broke || `No new console error, and no request fails or is missing. ${rehearsed}`;
   const alsoThere =
     there !== null && !fails
       ? `On ${deviceName(otherDevice!.conditions)}, with the same plan on the same bytes, ${there}, over ${otherDevice!.paint.pairs} pairs.`
       : '';
-  return [first, seen, empty, second, besides, alsoThere, ...notes, last].filter(Boolean);
+  const onReturn = again ? `${capital(again)}, over ${returning!.paint.pairs} pairs.` : '';
+  return [first, seen, empty, second, besides, onReturn, alsoThere, ...notes, last].filter(Boolean);
 }
 
 /** Whether anything broke, and what got worse. */
-function outcomeWords({ breaks, undecided, worse }: Judged, rehearsal: TrialChecks['rehearsal']): string {
-  const costs = listed(worse.map((one) => one.words));
+function outcomeWords(
+  { breaks, undecided, worse }: Judged,
+  rehearsal: TrialChecks['rehearsal'],
+  returning: ReturnVisits | null,
+): string {
+  const later = returning?.paint.verdict === 'later' ? (returnVisitWords(returning) ?? []) : [];
+  const costs = listed([...worse.map((one) => one.words), ...[later].flat()]);
   if (breaks.length) return `, but it breaks${costs && ` and ${costs}`}`;
   const broke = !rehearsal?.held
     ? ''

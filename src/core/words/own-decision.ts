@@ -13,10 +13,17 @@ export interface OwnDecision {
   rule: PlanRule | null;
 }
 
+/** Where another plan differs, as a sentence: "chat.js: delay until interaction there, defer here." */
+export function differenceSentence({ match, does, recommended }: OwnDecision): string {
+  return `${nameOf(match)}: ${does} there, ${recommended} here.`;
+}
+
 /** A decision as a sentence: "chat.js: delay until interaction instead of defer, since the desk asks for it." */
 export function decisionSentence({ match, does, recommended, why }: OwnDecision): string {
-  const name =
-    'url' in match ? (match.url.split(/[?#]/)[0]!.split('/').at(-1) ?? match.url) : matchText(match);
   const reason = why.trim().replace(/\.$/, '');
-  return `${name}: ${does} instead of ${recommended}${reason ? `. ${reason}.` : '; no reason was given.'}`;
+  return `${nameOf(match)}: ${does} instead of ${recommended}${reason ? `. ${reason}.` : '; no reason was given.'}`;
+}
+
+function nameOf(match: Match): string {
+  return 'url' in match ? (match.url.split(/[?#]/)[0]!.split('/').at(-1) ?? match.url) : matchText(match);
 }

@@ -61,6 +61,14 @@ export class InPage {
     }
   }
 
+  /** Calls a function in each new document of the main frame before anything of the page runs. */
+  async callFirst(name: Name): Promise<void> {
+    await this.#session.send('Page.addScriptToEvaluateOnNewDocument', {
+      source: `globalThis.wistrel ??= ${bundleOf('index.ts')}; if (top === window) wistrel[${JSON.stringify(name)}]();`,
+      worldName: WORLD,
+    });
+  }
+
   /** Makes the world in the document that is there now. */
   async #enter(): Promise<number> {
     const { frameTree } = await this.#session.send('Page.getFrameTree');

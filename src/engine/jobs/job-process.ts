@@ -1,9 +1,11 @@
 import { cancelled, inPlainWords, type CertificateOffer, type TroubleKind } from '../errors.ts';
+import type { Metrics } from '../../core/measure/metrics.ts';
 import { carryOut, type Order, type OrderResult } from './orders.ts';
 
 /** Messages of the measuring process to the one that started it. */
 export type FromJob =
   | { type: 'progress'; step: string; done: number; of: number }
+  | { type: 'round'; metrics: Metrics[] }
   | { type: 'result'; result: OrderResult }
   | { type: 'trouble'; kind: TroubleKind; message: string; certificate: CertificateOffer | null };
 
@@ -30,7 +32,12 @@ process.on('SIGTERM', () => {
   setTimeout(() => process.exit(1), 2_500).unref();
 });
 process.once('message', (order: Order) => {
-  carryOut(order, (step, done, of) => void send({ type: 'progress', step, done, of }), cancel.signal)
+  carryOut(
+    order,
+    (step, done, of) => void send({ type: 'progress', step, done, of }),
+    cancel.signal,
+    (metrics) => void send({ type: 'round', metrics }),
+  )
     .then((result) => send({ type: 'result', result }))
     .catch(tellTrouble)
     .finally(() => process.exit(0));

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import type { AcceptedCertificate } from '../chromium/certificates.ts';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import type { Capture } from '../../core/measure/exchange.ts';
+import type { Metrics } from '../../core/measure/metrics.ts';
 import type { RequestTiming } from '../../core/measure/run.ts';
 import type { VisitSettings, VisitState } from '../../core/measure/visit.ts';
 import type { Yardstick } from '../../core/measure/yardstick.ts';
@@ -26,7 +27,8 @@ import type { MappedFold } from '../../core/path/map-page.ts';
 import { CapturedPage } from '../../core/page/captured-page.ts';
 import { readPageAssets } from '../../core/page/page-assets.ts';
 import { rehearse } from '../rehearse/rehearse.ts';
-import type { Rehearsal } from '../../core/rehearse/rehearsal.ts';
+import { PHONE } from '../rehearse/settings.ts';
+import type { EvidencePictures, Rehearsal } from '../../core/rehearse/rehearsal.ts';
 import type { OwnCheck } from '../../core/checks/own-check.ts';
 import type { PairsWish } from '../../core/trial/looks.ts';
 import { ruleSteps } from '../../core/trial/rule-steps.ts';
@@ -59,7 +61,12 @@ export type Order =
   | { kind: 'read-har'; pageName: string; path: string }
   | ({ kind: 'fold'; pageName: string } & Omit<FoldRequest, 'onProgress' | 'signal'>)
   | ({ kind: 'check-fold'; pageName: string } & Omit<CheckRequest, 'onProgress' | 'signal'>)
-  | ({ kind: 'rehearse'; checks: readonly OwnCheck[] } & PlannedPage)
+  | ({
+      kind: 'rehearse';
+      checks: readonly OwnCheck[];
+      /** On a phone alone: for pages that are looked at beside another one. */
+      quick?: boolean;
+    } & PlannedPage)
   | ({
       kind: 'trial';
       pairs: PairsWish;
@@ -82,6 +89,8 @@ export type Order =
       waitedMs: Map<string, number>;
       /** How often every step is loaded. */
       rounds: number;
+      /** What was taken before it was broken off: of each round the metrics of its arms. */
+      before?: Metrics[][];
     } & TimedPlan);
 
 /** A page to be loaded from where it is. */
@@ -121,7 +130,7 @@ export type OrderResult =
   | ({ kind: 'read-har' } & HarContents)
   | { kind: 'fold'; fold: FoldResult }
   | { kind: 'check-fold'; check: FoldCheck }
-  | { kind: 'rehearse'; rehearsal: Rehearsal }
+  | { kind: 'rehearse'; rehearsal: Rehearsal; pictures: EvidencePictures[] }
   | { kind: 'trial'; trial: Trial; notApplied: NotApplied[] }
   | { kind: 'navigation'; navigation: NavigationTrial }
   | { kind: 'rule-gains'; gains: MeasuredRuleGains };
@@ -129,6 +138,9 @@ export type OrderResult =
 export type ResultOf<K extends Order['kind']> = Extract<OrderResult, { kind: K }>;
 
 export type Say = (step: string, done: number, of: number) => void;
+
+/** Told of each round of loads once it is taken: the metrics of its arms, by which a broken off work goes on. */
+export type OnRound = (metrics: Metrics[]) => void;
 
 const DOING: Record<Order['kind'], string> = {
   capture: 'capturing',
@@ -164,6 +176,7 @@ export async function carryOut<O extends Order>(
   order: O,
   say: Say,
   signal?: AbortSignal,
+  onRound?: OnRound,
 ): Promise<ResultOf<O['kind']>> {
   let release: () => void;
   try {
@@ -179,7 +192,7 @@ export async function carryOut<O extends Order>(
     throw error;
   }
   try {
-    return (await perform(order, say, signal)) as ResultOf<O['kind']>;
+    return (await perform(order, say, signal, onRound)) as ResultOf<O['kind']>;
   } catch (error) {
     stopIfCancelled(signal);
     throw inPlainWords(error);
@@ -188,7 +201,12 @@ export async function carryOut<O extends Order>(
   }
 }
 
-async function perform(order: Order, say: Say, signal: AbortSignal | undefined): Promise<OrderResult> {
+async function perform(
+  order: Order,
+  say: Say,
+  signal: AbortSignal | undefined,
+  onRound: OnRound | undefined,
+): Promise<OrderResult> {
   const watch = signal ? { signal } : {};
   const limits = loadLimits();
   switch (order.kind) {
@@ -222,10 +240,12 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
       return { kind: 'check-fold', check: await checkFold({ ...request, onProgress: say, ...watch }) };
     }
     case 'rehearse': {
-      const { capture, bodies, state, plan, checks, next } = order;
+      const { capture, bodies, state, plan, checks, next, quick } = order;
       const scene = sceneOfOrder(order);
+      const pictures: EvidencePictures[] = [];
       return {
         kind: 'rehearse',
+        pictures,
         rehearsal: await rehearse({
           capture,
           bodies,
@@ -234,6 +254,8 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
           plan,
           checks,
           answers: next?.answers ?? [],
+          ...(quick ? { devices: [PHONE] } : {}),
+          onEvidence: (shown) => pictures.push(shown),
           onProgress: say,
           ...watch,
         }),
@@ -244,7 +266,7 @@ async function perform(order: Order, say: Say, signal: AbortSignal | undefined):
     case 'navigation':
       return navigate(order, say, { limits, ...watch });
     case 'rule-gains':
-      return measureRuleGains(order, say, { limits, ...watch });
+      return measureRuleGains(order, say, { limits, ...watch, ...(onRound ? { onRound } : {}) });
   }
 }
 
@@ -309,6 +331,7 @@ async function holdTrial(order: OrderOf<'trial'>, say: Say, watch: Watch): Promi
     answers,
     billed,
     bothDevices: true,
+    returnVisits: true,
     onProgress: say,
     ...watch,
   });
@@ -347,7 +370,7 @@ function sceneOfOrder({ capture, bodies, requests, fold, next }: PlannedPage): S
 async function measureRuleGains(
   order: OrderOf<'rule-gains'>,
   say: Say,
-  watch: Watch,
+  watch: Watch & { onRound?: OnRound },
 ): Promise<ResultOf<'rule-gains'>> {
   const { kind: _kind, pageName: _name, waitedMs, ...request } = order;
   const scene = sceneOfOrder(order);

@@ -1,3 +1,4 @@
+import { afterTouchOf, type AfterTouch } from '../../core/trial/after-touch.ts';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Browser } from 'puppeteer-core';
 import type { Areas } from '../../core/frames/areas.ts';
@@ -61,6 +62,8 @@ export interface TimedLoad {
   frames: DecodedFrames;
   /** Every request until the very end, where a final picture was taken also those of after the touch. */
   asked: AskedRequest[];
+  /** What its first touch came to; null where it was not touched. */
+  afterTouch: AfterTouch | null;
 }
 
 export interface TimedVisits {
@@ -144,7 +147,7 @@ async function loadOnce(
   const loadedMs = Math.max(figures.loadMs ?? 0, drawableArrivedMs(requests));
   const areas = frames.areas(windowMs, loadedMs);
   const moving = await nameMovingElements(visit, frames, areas, windowMs);
-  const finalPicture = options.wantFinalPicture ? await takeFinalPicture(visit) : null;
+  const touched = options.wantFinalPicture ? await touch(visit, options.cpuRate) : null;
   const observation = observe({
     requests,
     areas,
@@ -161,7 +164,8 @@ async function loadOnce(
   if (tooMuchMoves) observation.metrics.speedIndexMs = null;
   return {
     frames,
-    observation: { ...observation, moving, finalPicture },
+    observation: { ...observation, moving, finalPicture: touched?.picture ?? null },
+    afterTouch: touched && afterTouchOf(touched.longTasks),
     asked: askedOf(visit.network.records.slice(requestsBefore), replay),
   };
 }
@@ -279,12 +283,17 @@ function observe(seen: Observed): Omit<RunObservation, 'moving' | 'finalPicture'
 }
 
 /**
- * Touches the page (a key press, so that delayed scripts run), lets it rest, freezes what moves and takes the viewport's picture at full size.
+ * Touches the page (a key press, so that delayed scripts run, the CPU slowed as it was), lets it rest, freezes what moves
+ * and takes the viewport's picture at full size. The main thread is watched meanwhile.
  */
-async function takeFinalPicture(visit: Visit): Promise<Uint8Array> {
+async function touch(visit: Visit, cpuRate: number): Promise<{ picture: Uint8Array; longTasks: number[] }> {
+  await visit.inPage.call('watchLongTasks');
+  await slowCpu(visit.session, cpuRate);
   await visit.page.keyboard.press('Shift');
   await settled(visit, { ...LOAD_LIMITS, quietMs: 700, afterLoadMs: 8_000 });
-  return takePicture(visit);
+  await slowCpu(visit.session, 1);
+  const longTasks = await visit.inPage.call('longTasksSeen');
+  return { picture: await takePicture(visit), longTasks };
 }
 
 async function listenToConsole(session: Visit['session'], messages: ConsoleMessage[]): Promise<void> {

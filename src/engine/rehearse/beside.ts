@@ -1,10 +1,12 @@
 import type { CDPSession } from 'puppeteer-core';
-import { deedKey, NOTHING, type Deed } from '../../core/checks/deed.ts';
+import { deedKey, isEarly, NOTHING, type Deed } from '../../core/checks/deed.ts';
 import { effectOf, whyUndecided } from '../../core/checks/page-check.ts';
 import { AS_RECORDED, type ArrivalOrder } from '../../core/rehearse/arrival.ts';
 import { GATE_CODE, inHalves } from '../../core/rehearse/halves.ts';
+import { comesLater } from '../../core/rehearse/moments.ts';
 import {
   differencesBetween,
+  typedAndLost,
   joined,
   maskOf,
   NO_MASK,
@@ -21,11 +23,12 @@ import {
   type Restless,
   type RestlessArea,
 } from '../../core/rehearse/restless.ts';
+import { InPage } from '../chromium/in-page.ts';
 import type { VisitDevice } from '../chromium/visit.ts';
 import { stopIfCancelled } from '../errors.ts';
 import { comparePictures } from '../fold/pictures.ts';
 import type { Override } from '../replay/archive.ts';
-import { tap } from './deeds.ts';
+import { performEarly } from './deeds.ts';
 import { look, lookTwice, type Look, type Picture } from './look.ts';
 import type { StageRequest } from './rehearsal-stage.ts';
 import type { StagePool } from './stage-pool.ts';
@@ -157,7 +160,7 @@ export class Beside {
       this.#authoredLook(setting),
       this.#mask(setting),
       // What was done early shows at rest already.
-      setting.deed.kind === 'early tap' ? this.#authoredLook(this.#plain(setting)) : null,
+      isEarly(setting.deed) ? this.#authoredLook(this.#plain(setting)) : null,
     ]);
     const effect = after ? effectOf(untouched?.before ?? before, after) : '';
     return {
@@ -167,9 +170,25 @@ export class Beside {
     };
   }
 
+  /** What both show in a setting. */
+  async pictures(arm: Arm, setting: Setting): Promise<Record<'authored' | 'treated', Uint8Array>> {
+    const [authored, treated] = await Promise.all([this.#authoredLook(setting), this.#look(arm, setting)]);
+    return { authored: authored.picture.png, treated: treated.picture.png };
+  }
+
+  /** What comes later in the document with an arm than as authored, in the order of the recording. */
+  async later(arm: Arm, device: VisitDevice): Promise<string[]> {
+    const setting = { device, order: AS_RECORDED, deed: NOTHING, words: '' };
+    const [authored, treated] = await Promise.all([
+      this.#look(this.#authoredArm, setting, { notesMoments: true }),
+      this.#look(arm, setting, { notesMoments: true }),
+    ]);
+    return comesLater(authored.moments, treated.moments, treated.raw.before);
+  }
+
   /** Whether something was done when it was meant to be. What is not there early is done at rest, which says no more. */
   wasInTime(setting: Setting): boolean {
-    return setting.deed.kind !== 'early tap' || this.#early.get(maskKey(setting)) === true;
+    return !isEarly(setting.deed) || this.#early.get(maskKey(setting)) === true;
   }
 
   /** All that was held against nothing so far. */
@@ -210,7 +229,7 @@ export class Beside {
     const { raw: untouched } = await this.#authoredLook(this.#plain(setting));
     const atRest = { before: recorded.raw.before, after: recorded.raw.after };
     if (!wasLost(untouched.before, authored.raw.after, atRest)) return false;
-    const again = await this.#look(this.#authoredArm, setting, true);
+    const again = await this.#look(this.#authoredArm, setting, { again: true });
     return (await compare(setting, again, treated, mask)).length === 0;
   }
 
@@ -310,8 +329,11 @@ export class Beside {
     return known;
   }
 
-  /** @param again what was tapped early is clicked once more at rest */
-  async #look(arm: Arm, setting: Setting, again = false): Promise<SteadyLook> {
+  /**
+   * @param again what was tapped early is clicked once more at rest
+   * @param notesMoments what the document holds before it rests is noted
+   */
+  async #look(arm: Arm, setting: Setting, { again = false, notesMoments = false } = {}): Promise<SteadyLook> {
     const { device, order, deed } = setting;
     const errors: string[] = [];
     const { touch } = device;
@@ -321,9 +343,12 @@ export class Beside {
     unrest.catch(() => undefined);
     const seen = await this.#pool.on((stage) =>
       stage.load(this.#page, stoppingAt(order.gate, arm.overrides, this.#page), order, device, {
-        prepare: (session) => listen(session, errors),
+        prepare: async (session) => {
+          await listen(session, errors);
+          if (notesMoments) await new InPage(session).callFirst('noteMoments');
+        },
         early: async (visit) => {
-          if (deed.kind === 'early tap') isDone = await tap(visit, deed.on, touch);
+          if (isEarly(deed)) isDone = await performEarly(visit, deed, touch);
         },
         act: (visit, gates) => look(visit, gates, errors, { deed, touch, isDone, again, wakes: this.#wakes }),
       }),
@@ -377,6 +402,9 @@ async function compare(
   treated: SteadyLook,
   mask: DeviceMask,
 ): Promise<Difference[]> {
+  // What is typed early is heard by nobody yet: but it has to be there.
+  if (deed.kind === 'early type' && authored.after && treated.after)
+    return typedAndLost(authored.after, treated.after, mask.after);
   const found = [
     ...failedOnlyTreated(deed, authored, treated),
     ...(authored.after && treated.after

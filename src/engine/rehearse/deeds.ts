@@ -1,5 +1,5 @@
 import { setTimeout as sleep } from 'node:timers/promises';
-import type { Deed, NamedElement } from '../../core/checks/deed.ts';
+import type { Deed, EarlyDeed, NamedElement } from '../../core/checks/deed.ts';
 import type { Visit } from '../chromium/visit.ts';
 import type { Gatekeeper } from './gatekeeper.ts';
 import { rest } from './rehearsal-stage.ts';
@@ -51,9 +51,8 @@ export async function perform(
       if (await inPage.call('focusOn', deed.on)) await gates.whileTouched(() => page.keyboard.press('Enter'));
       return;
     case 'type':
-      if (!(await inPage.call('focusOn', deed.on))) return;
-      await page.keyboard.type(WORDS);
-      await page.keyboard.press('Tab');
+    case 'early type':
+      await typeInto(visit, deed.on);
       return;
     case 'choose':
       if (await inPage.call('focusOn', deed.on)) await page.keyboard.press('ArrowDown');
@@ -67,8 +66,21 @@ export async function perform(
   }
 }
 
+/** Does early what can be done early; false where it is not there yet. */
+export function performEarly(visit: Visit, deed: EarlyDeed, touch: boolean): Promise<boolean> {
+  return deed.kind === 'early tap' ? tap(visit, deed.on, touch) : typeInto(visit, deed.on);
+}
+
+/** Types into a field and leaves it; false where it is not there to be typed into. */
+async function typeInto({ page, inPage }: Visit, on: NamedElement): Promise<boolean> {
+  if (!(await inPage.call('focusOn', on))) return false;
+  await page.keyboard.type(WORDS);
+  await page.keyboard.press('Tab');
+  return true;
+}
+
 /** Taps, or clicks, an element; false where it is not there to be tapped. */
-export function tap(visit: Visit, on: NamedElement, touch: boolean): Promise<boolean> {
+function tap(visit: Visit, on: NamedElement, touch: boolean): Promise<boolean> {
   const { touchscreen, mouse } = visit.page;
   return atPoint(visit, on, ({ x, y }) => (touch ? touchscreen.tap(x, y) : mouse.click(x, y)));
 }

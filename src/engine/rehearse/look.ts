@@ -7,6 +7,7 @@ import { pixelsPerCssPixel, takePicture, takeWholePicture } from '../load/pictur
 import { perform } from './deeds.ts';
 import type { Gatekeeper } from './gatekeeper.ts';
 import { goThrough } from './own-checks.ts';
+import type { PageMoments } from '../../core/rehearse/moments.ts';
 import { rest } from './rehearsal-stage.ts';
 
 /** A picture of a page, and the page as it was next to it. */
@@ -29,6 +30,8 @@ export interface Look {
   picture: Picture;
   /** What the deed asked for that the capture holds no answer to. */
   unanswered: string[];
+  /** What the document held before it rested; nothing where it was not noted. */
+  moments: PageMoments;
   /** What of a check of the developer's does not hold, in words; null where all does, and for all else. */
   failed: string | null;
 }
@@ -54,10 +57,11 @@ export async function look(
 ): Promise<Look> {
   const outcome = () => outcomeOf(visit, gates, errors, deed.kind === 'scroll');
   const before = await outcome();
+  const moments = await visit.inPage.call('notedMoments');
   // What is frozen for a picture does not move any more when something is done.
   const early = deed.kind === 'nothing' || deed.kind === 'key' ? await pictureOf(visit, before) : null;
   if (early && deed.kind === 'nothing')
-    return { before, after: null, picture: early, unanswered: [], failed: null };
+    return { before, after: null, picture: early, unanswered: [], moments, failed: null };
   const known = gates.unanswered.length;
   let failed: string | null = null;
   if (deed.kind === 'own') failed = await goThrough(visit, gates, deed.check, touch);
@@ -82,6 +86,7 @@ export async function look(
     after,
     picture: early ?? (await (whole ? wholePictureOf(visit, after) : pictureOf(visit, after))),
     unanswered: gates.unanswered.slice(known),
+    moments,
     failed,
   };
 }

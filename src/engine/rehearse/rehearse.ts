@@ -11,9 +11,11 @@ import { broughtBy } from '../../core/path/brought-by.ts';
 import { applyPlan, type TreatedPage } from '../../core/treat/apply.ts';
 import { activeRules, type Plan, type PlanRule } from '../../core/treat/plan.ts';
 import { ownFileRefusal } from '../../core/treat/policy.ts';
-import type { Exception, Rehearsal } from '../../core/rehearse/rehearsal.ts';
+import type { EvidencePictures, Exception, Rehearsal } from '../../core/rehearse/rehearsal.ts';
 import type { Scene } from '../../core/treat/treatment.ts';
 import { treatmentOf } from '../../core/treat/treatments/index.ts';
+import { stopIfCancelled } from '../errors.ts';
+import { drawDifference } from '../fold/pictures.ts';
 import { overridesOf } from '../replay/overrides.ts';
 import { Beside, type Arm, type Setting, type Told } from './beside.ts';
 import type { StageRequest } from './rehearsal-stage.ts';
@@ -32,6 +34,8 @@ export interface RehearsalRequest {
   answers?: readonly NextAnswer[];
   /** What it is held on; on a phone and on a laptop where this is not said. */
   devices?: readonly Device[];
+  /** Told of each rule at fault what shows it. */
+  onEvidence?: (pictures: EvidencePictures) => void;
   onProgress?: (step: string, done: number, of: number) => void;
   signal?: AbortSignal;
 }
@@ -118,6 +122,7 @@ class Rehearsing {
       masked: await this.#masked(),
       byItself: [...new Set(await this.#beside.byItself())],
       races: await this.#races(),
+      later: await this.#later(plan),
     };
   }
 
@@ -161,7 +166,20 @@ class Rehearsing {
     // Together with others it may show something else than by itself.
     const alone = await this.#differences({ ...plan, rules: [rule] }, setting);
     const evidence = `As treated, the page ${(alone[0] ?? differences[0]!).words} (${setting.words}).`;
+    if (this.#request.onEvidence) await this.#show(rule, plan, setting);
     return alikeTo(rule, rules).reduce((before, one) => this.#weakened(before, one, evidence), plan);
+  }
+
+  /** Shows what a rule does to the page; without pictures its words still stand. */
+  async #show(rule: PlanRule, plan: Plan, setting: Setting): Promise<void> {
+    try {
+      const arm = this.#armOf({ ...plan, rules: [rule] });
+      const both = await this.#beside.pictures(arm, setting);
+      const difference = await drawDifference(both.authored, both.treated);
+      this.#request.onEvidence?.({ ruleId: rule.id, ...both, difference });
+    } catch {
+      stopIfCancelled(this.#request.signal);
+    }
   }
 
   #weakened(plan: Plan, rule: PlanRule, evidence: string): Plan {
@@ -227,6 +245,15 @@ class Rehearsing {
       ),
     );
     return told.map(({ setting, told }) => checkOf(setting, told, holding));
+  }
+
+  /** What the plan makes come later, on either device. */
+  async #later(plan: Plan): Promise<string[]> {
+    if (this.#gaveUp || activeRules(plan).length === 0) return [];
+    const { devices = DEVICES } = this.#request;
+    const arm = this.#armOf(plan);
+    const found = await Promise.all(devices.map(({ device }) => this.#beside.later(arm, device)));
+    return [...new Set(found.flat())];
   }
 
   async #races(): Promise<string[]> {

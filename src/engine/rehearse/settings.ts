@@ -1,4 +1,4 @@
-import { A_KEY, chooseDeeds, deedWords, earlyTaps, NOTHING } from '../../core/checks/deed.ts';
+import { A_KEY, chooseDeeds, deedWords, earlyDeeds, NOTHING } from '../../core/checks/deed.ts';
 import type { OwnCheck } from '../../core/checks/own-check.ts';
 import { BUILT_IN_CONDITIONS } from '../../core/measure/conditions.ts';
 import { arrivalOrders, AS_RECORDED, touchedLast } from '../../core/rehearse/arrival.ts';
@@ -87,8 +87,8 @@ export function ownSettings(checks: readonly OwnCheck[], devices: readonly Devic
 }
 
 /**
- * What an impatient visitor taps on a phone while what the plan touches is still on its way. As authored most of it is
- * not to be seen until then: there it is tapped at rest.
+ * What an impatient visitor taps and types on a phone while what the plan touches is still on its way. As authored most of it is
+ * not to be seen until then: there it is done at rest.
  *
  * @param deeds what is done at rest
  * @param touched addresses of what a plan touches or adds; without any there is nothing to be early for
@@ -98,5 +98,5 @@ export function earlySettings(deeds: readonly Setting[], touched: readonly strin
   const { device, words } = PHONE;
   const order = touchedLast(touched);
   const onPhone = deeds.filter((one) => one.device === device).map(({ deed }) => deed);
-  return earlyTaps(onPhone).map((deed) => ({ device, order, deed, words: `${words}, ${deedWords(deed)}` }));
+  return earlyDeeds(onPhone).map((deed) => ({ device, order, deed, words: `${words}, ${deedWords(deed)}` }));
 }

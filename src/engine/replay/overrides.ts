@@ -1,5 +1,6 @@
 import type { NextAnswer } from '../../core/next/next-assets.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
+import { bytesOfFile } from '../../core/treat/new-files.ts';
 import type { Override } from './archive.ts';
 
 /** What a treated arm serves in place of, or besides, the captured bytes. @param next what other pages' captures answer */
@@ -13,7 +14,7 @@ export function overridesOf(
     ...treated.files.map((file) => ({
       url: file.url,
       mimeType: file.mimeType,
-      body: new TextEncoder().encode(file.text),
+      body: bytesOfFile(file),
       isNew: file.isNew,
     })),
     ...next.map(({ exchange, body }) => ({

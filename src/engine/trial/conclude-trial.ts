@@ -6,6 +6,7 @@ import { AS_IS, TREATED, type ArmId } from '../../core/trial/arms.ts';
 import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
 import { failedOnlyTreated, missingTreated } from '../../core/trial/requests.ts';
 import { tailsOf } from '../../core/trial/looks.ts';
+import { returnVisitsOf } from '../../core/trial/return-visits.ts';
 import { judge, type TrialChecks, type TrialResult } from '../../core/trial/verdict.ts';
 import type { OtherDevice } from '../../core/trial/other-device.ts';
 import type { Pair } from '../../core/trial/pair.ts';
@@ -26,6 +27,13 @@ export function pairOf(round: Round): LoadPair {
   return { asIs: round.get(AS_IS)!.first, treated: round.get(TREATED)!.first };
 }
 
+/** Metrics of both arms' second loads; none where only one visit was made. */
+export function returningPair(round: Round): Pair[] {
+  const of = (arm: ArmId) => round.get(arm)!.returning?.observation.metrics;
+  const [asIs, treated] = [of(AS_IS), of(TREATED)];
+  return asIs && treated ? [{ asIs, treated }] : [];
+}
+
 /** Metrics of a pair of loads: completeness of both arms is taken against the as-is final picture. */
 export function comparedPair({ asIs, treated }: LoadPair, windowMs: number): Pair {
   const points = treated.frames.completenessAgainst(asIs.frames.last);
@@ -42,6 +50,8 @@ export function comparedPair({ asIs, treated }: LoadPair, windowMs: number): Pai
 export interface Held {
   runs: readonly LoadPair[];
   pairs: readonly Pair[];
+  /** The second loads of some of them. */
+  returning: readonly Pair[];
   /** The loads before the pairs, which rest and give the final pictures. */
   warm: LoadPair;
   setting: Pick<Trial, 'windowMs' | 'seed' | 'order' | 'yardstick' | 'quality'>;
@@ -77,6 +87,11 @@ export async function checksOf(request: TrialRequest, held: Held): Promise<Trial
       deeds: request.rehearsal.deeds,
     },
     otherDevice: null,
+    returning: returnVisitsOf(held.returning),
+    afterTouch:
+      warm.asIs.afterTouch && warm.treated.afterTouch
+        ? { asIs: warm.asIs.afterTouch, treated: warm.treated.afterTouch }
+        : null,
   };
 }
 

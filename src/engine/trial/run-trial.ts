@@ -7,6 +7,7 @@ import {
   otherDeviceOf,
   type OtherDevice,
 } from '../../core/trial/other-device.ts';
+import { RETURN_PAIRS } from '../../core/trial/return-visits.ts';
 import { judge } from '../../core/trial/verdict.ts';
 import { roundOrder } from '../../core/trial/order.ts';
 import { armName } from '../../core/words/arms.ts';
@@ -15,7 +16,7 @@ import { runRounds, timedLoads } from '../lab/rounds.ts';
 import { overridesOf } from '../replay/overrides.ts';
 import type { Pair } from '../../core/trial/pair.ts';
 import type { Trial, TrialRequest } from './trial.ts';
-import { checksOf, comparedPair, concludeTrial, pairOf, type Held } from './conclude-trial.ts';
+import { checksOf, comparedPair, concludeTrial, pairOf, returningPair, type Held } from './conclude-trial.ts';
 
 /** Longer than the slower arm takes to rest, so that both are watched for the same time. */
 const WINDOW_MARGIN_MS = 500;
@@ -58,6 +59,7 @@ function elsewhere(request: TrialRequest): TrialRequest {
     pairs: request.pairs === 'until clear' ? OTHER_DEVICE_PAIRS : request.pairs,
     // What it becomes was rehearsed on both.
     rehearsal: null,
+    returnVisits: false,
   };
 }
 
@@ -102,7 +104,10 @@ function holdPairs(request: TrialRequest, { where, before, after }: Part): Promi
         wanted = late ? pairs.length : pairsWanted(request.pairs, pairs);
         return wanted;
       },
-      ...timedLoads(lab, { windowMs }),
+      ...timedLoads(lab, () => ({
+        windowMs,
+        wantReturnVisit: request.returnVisits && pairs.length < RETURN_PAIRS,
+      })),
       onLoad(arm, { round, turn, madeAgain }) {
         const again = madeAgain ? `, ${madeAgain} made again` : '';
         const more = request.pairs === 'until clear' ? ' or more' : '';
@@ -113,6 +118,7 @@ function holdPairs(request: TrialRequest, { where, before, after }: Part): Promi
     return {
       runs: rounds.map(pairOf),
       pairs,
+      returning: rounds.flatMap(returningPair),
       warm,
       setting: {
         windowMs,

@@ -35,6 +35,8 @@ export interface TrialRequest {
   billed: BilledPage | null;
   /** Whether a plan that is earlier is held on the other kind of device as well. */
   bothDevices: boolean;
+  /** Whether some pairs are gone back to, with what the first visit left in the cache. */
+  returnVisits: boolean;
   seed?: number;
   limits?: LoadLimits;
   onProgress?: (step: string, done: number, of: number) => void;

@@ -81,6 +81,10 @@ export const TRIAL = recordKind<TrialRecord>({
       const { otherDevice: _derived, ...judged } = result as Record<string, unknown>;
       return { ...before, result: judged, checks: withBothWithheld(checks) };
     },
+    // Nobody came back.
+    ({ checks, ...before }) => ({ ...before, checks: { ...(checks as object), returning: null } }),
+    // Nobody watched what a touch set off.
+    ({ checks, ...before }) => ({ ...before, checks: { ...(checks as object), afterTouch: null } }),
   ],
   shape: v.looseObject({
     arms: v.array(v.looseObject({ id: v.string(), spreads: v.looseObject({}) })),

@@ -8,6 +8,7 @@ import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 import { CheckTable } from './prove/CheckTable';
 import { FinalPictures } from './prove/FinalPictures';
 import { HowMeasured } from './prove/HowMeasured';
+import { FamilyCheck } from './prove/FamilyCheck';
 import { IntervalTable } from './prove/IntervalTable';
 import { MetricTable } from './prove/MetricTable';
 import { Mirror } from './prove/Mirror';
@@ -69,6 +70,7 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
           </div>
           <WhatIsLeft data={data} />
           <RuleGains {...props} />
+          <FamilyCheck {...props} />
           <NextPages {...props} />
         </div>
         <div style={{ display: 'grid', gap: 12 }}>

@@ -10,6 +10,7 @@ import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 import { Marked } from './treat/Marked';
 import { MeasuredAnew } from './treat/MeasuredAnew';
+import { OtherPlan } from './treat/OtherPlan';
 import { OwnDecisions } from './treat/OwnDecisions';
 import { Rehearsed } from './treat/Rehearsed';
 import { rowAbout } from './treat/rule-names';
@@ -46,7 +47,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
   const found = about === null ? null : rowAbout(data.rows, about);
   const [selected, setSelected] = useState((found?.row ?? data.rows[0])?.rule.id ?? '');
   const [shown, setShown] = useState(ALL_RULES);
-  const history = usePlanHistory(props.pageId, data.own ? data.plan : null);
+  const history = usePlanHistory(props, data.own ? data.plan : null);
   const changeAll = (changes: ReadonlyMap<string, Partial<PlanRule>>) =>
     changes.size > 0 &&
     history.save({
@@ -80,6 +81,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
           />
         ) : null}
         <WideDecisions decisions={data.wide} pageId={props.pageId} />
+        <OtherPlan onPlan={history.save} {...props} />
         <Rehearsed data={data} onPlan={history.save} {...props} />
         <div className="row" role="search">
           <RuleFilter shown={shown} onShow={setShown} />

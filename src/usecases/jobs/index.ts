@@ -1,5 +1,6 @@
 import type { Job } from '../../store/jobs.ts';
 import { discover } from './discover.ts';
+import { familyCheck } from './family-check.ts';
 import { familyFold } from './family-fold.ts';
 import { fold } from './fold.ts';
 import { importHar } from './import-har.ts';
@@ -12,10 +13,9 @@ import { trial } from './trial.ts';
 
 /** Every kind of job, by its id. */
 export const JOB_KINDS: ReadonlyMap<string, AnyJobKind> = new Map(
-  [measure, fold, familyFold, rehearse, trial, ruleGains, navigation, importHar, discover].map((kind) => [
-    kind.id,
-    kind,
-  ]),
+  [measure, fold, familyFold, rehearse, trial, ruleGains, familyCheck, navigation, importHar, discover].map(
+    (kind) => [kind.id, kind],
+  ),
 );
 
 /** A job as screens are told of it: with its kind's words, and which screens it changes. */

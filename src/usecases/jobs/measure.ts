@@ -41,7 +41,11 @@ export const measure = jobKind({
     });
     return {
       keep: keepingMeasurement(page.id, conditions, result),
-      afterwards: () => read('rebind plan', page.id, conditions.id),
+      afterwards: async () => {
+        await read('rebind decisions', page.id, conditions.id);
+        // What is not kept is read again.
+        await read('script facts', page.id, conditions.id).catch(() => undefined);
+      },
     };
   },
 });

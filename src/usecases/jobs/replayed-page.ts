@@ -57,6 +57,6 @@ export async function rehearsedPage(work: Work) {
   const { page, start, replayed } = of;
   // What is proved is what was rehearsed: the kept one, where there is one.
   const rehearsal = await rehearsed(work.database, { pageId: page.id, ...replayed }, start, work.carry);
-  const { plan, own } = (await work.read('plan', page.id, work.conditions.id))!;
-  return { ...of, rehearsal, plan, own };
+  const { plan, own, decided } = (await work.read('plan', page.id, work.conditions.id))!;
+  return { ...of, rehearsal, plan, own, decided };
 }

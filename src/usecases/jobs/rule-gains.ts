@@ -1,5 +1,8 @@
+import { createHash } from 'node:crypto';
+import { planFingerprint } from '../../core/treat/plan.ts';
 import { latestYardstick } from '../../store/conditions.ts';
-import { keepRuleGains } from '../../store/rule-gains.ts';
+import { keepRuleGains, type RuleGainsProvenance } from '../../store/rule-gains.ts';
+import { dropRounds, keepRound, roundsSoFar } from '../../store/rounds.ts';
 import { foldMark } from '../fold-hash.ts';
 import { jobKind, NO_INPUT } from './kind.ts';
 import { rehearsedPage } from './replayed-page.ts';
@@ -18,16 +21,38 @@ export const ruleGains = jobKind({
   async run(work) {
     const { database, conditions, carry, read } = work;
     const { page, captureId, replayed, plan } = await rehearsedPage(work);
-    const { gains } = await carry({
-      kind: 'rule-gains',
-      ...replayed,
-      yardstick: await latestYardstick(database),
-      plan,
-      conditions,
-      waitedMs: (await read('waited', page.id, conditions.id))!,
-      rounds: ROUNDS,
-    });
     const of = { captureId, plan, foldHash: foldMark(replayed.fold), conditions };
-    return { keep: (queries) => keepRuleGains(queries, page.id, of, gains) };
+    const waitedMs = (await read('waited', page.id, conditions.id))!;
+    const rounds = { pageId: page.id, conditionsId: conditions.id, basis: basisOf(of, waitedMs) };
+    const { gains } = await carry(
+      {
+        kind: 'rule-gains',
+        ...replayed,
+        yardstick: await latestYardstick(database),
+        plan,
+        conditions,
+        waitedMs,
+        rounds: ROUNDS,
+        before: await roundsSoFar(database, rounds),
+      },
+      // A round that could not be kept is taken again, if it ever comes to that.
+      (metrics) =>
+        void database.transaction((queries) => keepRound(queries, rounds, metrics)).catch(() => undefined),
+    );
+    return {
+      async keep(queries) {
+        await keepRuleGains(queries, page.id, of, gains);
+        await dropRounds(queries, rounds);
+      },
+    };
   },
 });
+
+/** All that the steps and their loads come of, as a hash. */
+function basisOf(
+  { captureId, plan, foldHash, conditions }: RuleGainsProvenance,
+  waitedMs: ReadonlyMap<string, number>,
+): string {
+  const of = [captureId, planFingerprint(plan), foldHash, conditions, [...waitedMs].sort()];
+  return createHash('sha256').update(JSON.stringify(of)).digest('hex');
+}

@@ -1,5 +1,6 @@
 import type { PairsWish } from '../../core/trial/looks.ts';
 import { latestYardstick } from '../../store/conditions.ts';
+import { decisionsMark } from '../../core/treat/decisions.ts';
 import { foldMark } from '../fold-hash.ts';
 import { keepingTrial } from '../keep.ts';
 import { jobKind, NO_INPUT } from './kind.ts';
@@ -21,7 +22,7 @@ export const trial = jobKind({
   input: NO_INPUT,
   async run(work) {
     const { database, conditions, carry } = work;
-    const { page, captureId, replayed, rehearsal, plan, own } = await rehearsedPage(work);
+    const { page, captureId, replayed, rehearsal, plan, own, decided } = await rehearsedPage(work);
     const result = await carry({
       kind: 'trial',
       ...replayed,
@@ -36,6 +37,7 @@ export const trial = jobKind({
       captureId,
       plan,
       ownPlan: own,
+      decided: own ? decisionsMark(decided) : null,
       foldHash: foldMark(replayed.fold),
     };
     return { keep: await keepingTrial(page.id, of, result) };

@@ -8,6 +8,7 @@ export const afterLibraries: Treatment<'script'> = {
   id: 'after-libraries',
   kind: 'script',
   label: 'after the libraries',
+  risk: { level: 'low', why: 'it runs later, in its order, and its text becomes a file' },
   settings: NO_SETTINGS,
   moment: 'parsed',
   readersFollow: ['after-libraries', 'waits'],

@@ -10,6 +10,7 @@ export const afterPaint: Treatment<'script'> = {
   id: 'after-paint',
   kind: 'script',
   label: 'after first paint',
+  risk: { level: 'medium', why: 'it runs after the first frame: what it draws comes a moment later' },
   settings: NO_SETTINGS,
   moment: 'later',
   readersFollow: ['after-paint'],

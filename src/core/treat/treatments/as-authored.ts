@@ -7,6 +7,7 @@ export function asAuthored<K extends RuleKind>(kind: K): Treatment<K> {
     id: 'as-authored',
     kind,
     label: 'as authored',
+    risk: { level: 'low', why: 'nothing is other than before' },
     settings: NO_SETTINGS,
     isFor: () => true,
     refuses: () => null,

@@ -8,6 +8,7 @@ export const async: Treatment<'script'> = {
   id: 'async',
   kind: 'script',
   label: 'async',
+  risk: { level: 'medium', why: 'it runs whenever it arrives, in no order' },
   settings: NO_SETTINGS,
   moment: 'any',
   isFor: ({ element }) => element.url !== null,

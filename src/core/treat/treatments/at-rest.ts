@@ -8,6 +8,7 @@ export const atRest: Treatment<'script'> = {
   id: 'at-rest',
   kind: 'script',
   label: 'once the page rests',
+  risk: { level: 'medium', why: 'it runs once the page rests: what it does is not there before' },
   settings: NO_SETTINGS,
   moment: 'later',
   readersFollow: ['at-rest'],

@@ -9,6 +9,7 @@ export const defer: Treatment<'script'> = {
   id: 'defer',
   kind: 'script',
   label: 'defer',
+  risk: { level: 'low', why: 'it runs in its order, before the page is said to be ready' },
   settings: NO_SETTINGS,
   moment: 'parsed',
   readersFollow: ['after-libraries', 'waits'],

@@ -10,6 +10,7 @@ export const delay: Treatment<'script'> = {
   id: 'delay',
   kind: 'script',
   label: 'delay until interaction',
+  risk: { level: 'medium', why: 'until the first touch, key or scroll what it does is missing' },
   settings: NO_SETTINGS,
   moment: 'later',
   // What hides the page until the delayed script has run would hide it until then.

@@ -8,6 +8,7 @@ export const dnsPrefetch: Treatment<'host'> = {
   id: 'dns-prefetch',
   kind: 'host',
   label: 'dns-prefetch',
+  risk: { level: 'low', why: 'a name is looked up sooner' },
   settings: NO_SETTINGS,
   isFor: () => true,
   refuses({ origin }, { page }) {

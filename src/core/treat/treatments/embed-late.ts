@@ -6,6 +6,7 @@ export const embedLate: Treatment<'embed'> = {
   id: 'late',
   kind: 'embed',
   label: 'when scrolled near',
+  risk: { level: 'low', why: 'it comes when it is scrolled near: who jumps there waits for it' },
   settings: NO_SETTINGS,
   isFor: ({ elements }) => elements.some(({ attributes }) => attributes['loading'] !== 'lazy'),
   refuses(embed, { page }) {

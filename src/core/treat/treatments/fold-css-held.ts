@@ -11,6 +11,10 @@ export const foldCssHeld: Treatment<'stylesheet'> = {
   id: 'fold-css-held',
   kind: 'stylesheet',
   label: 'fold CSS + late, scripts wait',
+  risk: {
+    level: 'low',
+    why: 'what the proof saw is the same; what it did not see comes styled a moment later',
+  },
   settings: NO_SETTINGS,
   isFor: (style, scene) =>
     foldCssLate.isFor(style, scene) && scene.page.scripts.length > 0 && endsPlainly(scene.page),

@@ -11,6 +11,10 @@ export const foldCssLate: Treatment<'stylesheet'> = {
   id: 'fold-css-late',
   kind: 'stylesheet',
   label: 'fold CSS + late',
+  risk: {
+    level: 'low',
+    why: 'what the proof saw is the same; what it did not see comes styled a moment later',
+  },
   settings: NO_SETTINGS,
   isFor: ({ element }) => element.url !== null,
   refuses(style, scene) {

@@ -7,6 +7,7 @@ export const hintOut: Treatment<'host'> = {
   id: 'hint-out',
   kind: 'host',
   label: 'its useless hint out',
+  risk: { level: 'low', why: 'what helped nothing is gone' },
   settings: NO_SETTINGS,
   isFor: ({ origin }, { page }) => hintsInVain(hintedPage(page)).some((one) => one.origin === origin),
   refuses: () => null,

@@ -12,6 +12,7 @@ export const imageEarly: Treatment<'image'> = {
   id: 'early',
   kind: 'image',
   label: 'asked for early',
+  risk: { level: 'low', why: 'it is asked for sooner, and others give way to it' },
   settings: NO_SETTINGS,
   isFor: ({ url, behind, elements }, { page }) =>
     behind === null

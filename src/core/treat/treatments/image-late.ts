@@ -8,6 +8,7 @@ export const imageLate: Treatment<'image'> = {
   id: 'late',
   kind: 'image',
   label: 'when scrolled near',
+  risk: { level: 'low', why: 'it comes when it is scrolled near: who jumps there waits for it' },
   settings: NO_SETTINGS,
   isFor: (image) => mayBeLate(image),
   refuses: (image) =>

@@ -17,6 +17,7 @@ export const imageRoom: Treatment<'image'> = {
   id: 'room',
   kind: 'image',
   label: 'room kept',
+  risk: { level: 'low', why: 'the room is of the file’s own shape' },
   settings: NO_SETTINGS,
   isFor: ({ elements, size }) => size !== null && elements.some(saysNoSize),
   refuses: ({ heightSetBy }, { page }) =>

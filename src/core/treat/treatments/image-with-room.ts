@@ -10,6 +10,7 @@ export const imageEarlyWithRoom: Treatment<'image'> = {
   id: 'early-with-room',
   kind: 'image',
   label: 'early + room kept',
+  risk: { level: 'low', why: 'it is asked for sooner, and others give way to it' },
   settings: NO_SETTINGS,
   isFor: (image, scene) => imageEarly.isFor(image, scene) && imageRoom.isFor(image, scene),
   refuses: (image, scene) => imageEarly.refuses(image, scene) ?? imageRoom.refuses(image, scene),
@@ -22,6 +23,7 @@ export const imageLateWithRoom: Treatment<'image'> = {
   id: 'late-with-room',
   kind: 'image',
   label: 'when near + room kept',
+  risk: { level: 'low', why: 'it comes when it is scrolled near: who jumps there waits for it' },
   settings: NO_SETTINGS,
   isFor: (image, scene) =>
     mayBeLate(image) && imageRoom.isFor(image, scene) && image.elements.every(keepsOrSaysNone),

@@ -8,6 +8,7 @@ export const importsEarly: Treatment<'stylesheet'> = {
   id: 'imports-early',
   kind: 'stylesheet',
   label: 'imports asked for at once',
+  risk: { level: 'low', why: 'files are asked for sooner, and nothing else changes' },
   settings: NO_SETTINGS,
   isFor: (style, scene) => importsOf(style, scene).length > 0,
   refuses: () => null,

@@ -11,6 +11,7 @@ export const inlineScript: Treatment<'script'> = {
   id: 'inline',
   kind: 'script',
   label: 'inline',
+  risk: { level: 'low', why: 'it comes with the page each time, and no cache keeps it' },
   settings: NO_SETTINGS,
   isFor: (script, scene) =>
     script.blocking && script.party === 'first' && !isListenedTo(script) && textOf(script, scene) !== null,

@@ -11,6 +11,7 @@ export const inlineSheet: Treatment<'stylesheet'> = {
   id: 'inline',
   kind: 'stylesheet',
   label: 'inline whole',
+  risk: { level: 'low', why: 'it comes with the page each time, and no cache keeps it' },
   settings: NO_SETTINGS,
   isFor: (style, scene) => wholeOf(style, scene) !== null,
   refuses: (_style, { page }) => policyRefusal(page, [['style']]),

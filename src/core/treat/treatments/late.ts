@@ -9,6 +9,7 @@ export const late: Treatment<'stylesheet'> = {
   id: 'late',
   kind: 'stylesheet',
   label: 'late',
+  risk: { level: 'medium', why: 'what it styles above the fold is first seen without it' },
   settings: NO_SETTINGS,
   isFor: () => true,
   refuses: (_style, { page }) => policyRefusal(page, [['handler', 'script']]),

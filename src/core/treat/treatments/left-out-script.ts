@@ -7,6 +7,7 @@ export const leftOutScript: Treatment<'script'> = {
   id: 'left-out',
   kind: 'script',
   label: 'left out',
+  risk: { level: 'high', why: 'what it does is gone' },
   settings: NO_SETTINGS,
   moment: 'never',
   togetherBecomes: () => 'left-out',

@@ -5,6 +5,7 @@ export const leftOutSheet: Treatment<'stylesheet'> = {
   id: 'left-out',
   kind: 'stylesheet',
   label: 'left out',
+  risk: { level: 'high', why: 'what it styles is no longer styled' },
   settings: NO_SETTINGS,
   isFor: () => true,
   refuses: () => null,

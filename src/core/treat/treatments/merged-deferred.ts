@@ -9,6 +9,10 @@ export const mergedDeferred: Treatment<'script'> = {
   id: 'merged-defer',
   kind: 'script',
   label: 'merged, and deferred',
+  risk: {
+    level: 'medium',
+    why: 'one that throws stops those after it, and a change of one empties the cache of all',
+  },
   settings: NO_SETTINGS,
   moment: 'parsed',
   readersFollow: defer.readersFollow!,

@@ -6,6 +6,10 @@ export const mergedScripts: Treatment<'script'> = {
   id: 'merged',
   kind: 'script',
   label: 'merged into one file',
+  risk: {
+    level: 'medium',
+    why: 'one that throws stops those after it, and a change of one empties the cache of all',
+  },
   settings: NO_SETTINGS,
   isFor: isInRow,
   refuses: mergingRefusal,

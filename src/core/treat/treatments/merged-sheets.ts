@@ -8,6 +8,7 @@ export const mergedSheets: Treatment<'stylesheet'> = {
   id: 'merged',
   kind: 'stylesheet',
   label: 'merged into one file',
+  risk: { level: 'low', why: 'a change of one empties the cache of all' },
   settings: NO_SETTINGS,
   isFor(style, scene) {
     const row = sheetRow(style, scene.page);

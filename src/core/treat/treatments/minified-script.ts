@@ -10,6 +10,7 @@ export const minifiedScriptFile: Treatment<'script'> = {
   id: 'minified',
   kind: 'script',
   label: 'minified',
+  risk: { level: 'low', why: 'it is the same script in fewer bytes' },
   settings: NO_SETTINGS,
   isFor: (script, scene) => shorter(script, scene) !== null,
   refuses: movedScriptRefusal,

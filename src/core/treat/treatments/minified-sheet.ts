@@ -10,6 +10,7 @@ export const minifiedSheet: Treatment<'stylesheet'> = {
   id: 'minified',
   kind: 'stylesheet',
   label: 'minified',
+  risk: { level: 'low', why: 'it is the same sheet in fewer bytes' },
   settings: NO_SETTINGS,
   isFor: (style, scene) => shorter(style, scene) !== null,
   refuses: movedSheetRefusal,

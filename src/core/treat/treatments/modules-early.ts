@@ -11,6 +11,7 @@ export const modulesEarly: Treatment<'script'> = {
   id: 'modules-early',
   kind: 'script',
   label: 'its modules asked for at once',
+  risk: { level: 'low', why: 'files are asked for sooner, and nothing else changes' },
   settings: NO_SETTINGS,
   onlySooner: true,
   isFor: (script, scene) => modulesOf(script, scene).length > 0,

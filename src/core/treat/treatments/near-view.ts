@@ -9,6 +9,7 @@ export const nearView: Treatment<'script'> = {
   id: 'near-view',
   kind: 'script',
   label: 'when its elements come near',
+  risk: { level: 'medium', why: 'until its elements come near what it does is missing' },
   settings: NO_SETTINGS,
   moment: 'later',
   readersFollow: ['near-view'],

@@ -7,6 +7,7 @@ export const ownHostScript: Treatment<'script'> = {
   id: 'own-host',
   kind: 'script',
   label: 'from one’s own host',
+  risk: { level: 'medium', why: 'what its maker changes no longer arrives by itself' },
   settings: NO_SETTINGS,
   isFor: (script, scene) => isElsewhere(script, scene) && textOf(script, scene) !== null,
   refuses: movedScriptRefusal,

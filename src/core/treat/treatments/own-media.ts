@@ -8,6 +8,7 @@ export const ownMedia: Treatment<'stylesheet'> = {
   id: 'own-media',
   kind: 'stylesheet',
   label: 'only under its media',
+  risk: { level: 'low', why: 'it applies where it did before, and is waited for only there' },
   settings: NO_SETTINGS,
   isFor: (style, scene) => mediaOf(style, scene) !== null,
   refuses: () => null,

@@ -11,6 +11,7 @@ export const preconnect: Treatment<'host'> = {
   id: 'preconnect',
   kind: 'host',
   label: 'preconnect',
+  risk: { level: 'low', why: 'a connection is made sooner, and closed unused where nothing is asked' },
   settings: NO_SETTINGS,
   isFor: () => true,
   refuses({ origin }, scene) {

@@ -8,6 +8,7 @@ export const prefetchOnPress: Treatment<'next'> = {
   id: 'prefetch-on-press',
   kind: 'next',
   label: 'prefetched on press',
+  risk: { level: 'low', why: 'only who presses the link asks for the bytes' },
   settings: NO_SETTINGS,
   isFor: ({ as }) => as === 'document',
   refuses: ({ objection }, { page }) => objection ?? policyRefusal(page, [['script']]),

@@ -10,6 +10,7 @@ export const prefetch: Treatment<'next'> = {
   id: 'prefetch',
   kind: 'next',
   label: 'prefetched when idle',
+  risk: { level: 'medium', why: 'who does not go on has received the bytes in vain' },
   settings: NO_SETTINGS,
   isFor: () => true,
   refuses: ({ objection }, { page }) => objection ?? policyRefusal(page, [['script']]),

@@ -9,6 +9,7 @@ export const preload: Treatment<'font'> = {
   id: 'preload',
   kind: 'font',
   label: 'preload',
+  risk: { level: 'low', why: 'it is asked for sooner, and others give way to it' },
   settings: NO_SETTINGS,
   isFor: () => true,
   refuses({ url }, { page }) {

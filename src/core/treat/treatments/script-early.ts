@@ -8,6 +8,7 @@ export const scriptEarly: Treatment<'script'> = {
   id: 'early',
   kind: 'script',
   label: 'asked for early',
+  risk: { level: 'low', why: 'files are asked for sooner, and nothing else changes' },
   settings: NO_SETTINGS,
   onlySooner: true,
   isFor: ({ element: { url, element }, blocking }) =>

@@ -6,6 +6,7 @@ export const swapFitted: Treatment<'font'> = {
   id: 'swap-fitted',
   kind: 'font',
   label: 'fitted swap',
+  risk: { level: 'low', why: 'the text is first seen in another font, of nearly the same size' },
   settings: NO_SETTINGS,
   isFor: () => true,
   refuses(font, scene) {

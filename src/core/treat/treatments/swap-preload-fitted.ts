@@ -7,6 +7,7 @@ export const swapPreloadFitted: Treatment<'font'> = {
   id: 'swap-preload-fitted',
   kind: 'font',
   label: 'fitted swap + preload',
+  risk: { level: 'low', why: 'the text is first seen in another font, of nearly the same size' },
   settings: NO_SETTINGS,
   isFor: () => true,
   refuses: (font, scene) => swapFitted.refuses(font, scene) ?? preload.refuses(font, scene),

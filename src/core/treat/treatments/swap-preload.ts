@@ -7,6 +7,7 @@ export const swapPreload: Treatment<'font'> = {
   id: 'swap-preload',
   kind: 'font',
   label: 'swap + preload',
+  risk: { level: 'low', why: 'the text is first seen in another font' },
   settings: NO_SETTINGS,
   isFor: () => true,
   refuses: (font, scene) => swap.refuses(font, scene) ?? preload.refuses(font, scene),

@@ -7,6 +7,7 @@ export const swap: Treatment<'font'> = {
   id: 'swap',
   kind: 'font',
   label: 'swap',
+  risk: { level: 'low', why: 'the text is first seen in another font' },
   settings: NO_SETTINGS,
   isFor: () => true,
   refuses({ url }, { fonts, page }) {

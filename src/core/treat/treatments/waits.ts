@@ -24,6 +24,7 @@ export const waits: Treatment<'script'> = {
   id: 'waits',
   kind: 'script',
   label: 'inline, waits for the libraries',
+  risk: { level: 'low', why: 'it runs later, in its order, after the libraries' },
   settings: NO_SETTINGS,
   moment: 'parsed',
   readersFollow: ['after-libraries', 'waits'],

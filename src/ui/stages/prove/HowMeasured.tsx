@@ -18,7 +18,7 @@ export function HowMeasured({ data }: { data: ProveView }) {
         ? ' The machine was too busy to trust these figures: end other programs and run the trial again.'
         : ''}
       {data.runsApart
-        ? ' Scripts that wait for a visitor, or until their elements come near, may not run inside the window: their blocking time is then not in these figures.'
+        ? ' Scripts that wait for a visitor, or until their elements come near, may not run inside the window: their blocking time is then not in these figures, but in what is told of the first touch.'
         : ''}
     </p>
   );

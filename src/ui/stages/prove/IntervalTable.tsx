@@ -1,11 +1,12 @@
 'use client';
 import { HEADLINE_NAMES } from '@/core/measure/headline';
-import { capital } from '@/core/path/words';
+import { capital, count } from '@/core/path/words';
 import type { ProveView } from '@/usecases/prove-view';
 import { signed } from '../../figures';
 
 /** How sure the differences are, and what is said of each. */
-export function IntervalTable({ data: { result } }: { data: ProveView }) {
+export function IntervalTable({ data: { result, checks } }: { data: ProveView }) {
+  const { returning } = checks;
   return (
     <div className="sheet">
       <table className="plain">
@@ -24,6 +25,14 @@ export function IntervalTable({ data: { result } }: { data: ProveView }) {
             withheld={result.withheld.paint}
           />
           <Interval name="Speed Index" difference={result.speedIndex} withheld={result.withheld.speedIndex} />
+          {returning ? (
+            <Interval
+              name={`${capital(HEADLINE_NAMES[returning.headline])}, return visit`}
+              medians={returning}
+              difference={returning.paint}
+              withheld={null}
+            />
+          ) : null}
         </tbody>
       </table>
     </div>
@@ -32,16 +41,26 @@ export function IntervalTable({ data: { result } }: { data: ProveView }) {
 
 function Interval({
   name,
+  medians,
   difference,
   withheld,
 }: {
   name: string;
+  /** Where no other table tells them. */
+  medians?: { asIsMs: number | null; treatedMs: number | null };
   difference: ProveView['result']['paint'];
   withheld: string | null;
 }) {
   return (
     <tr>
-      <td>{name}</td>
+      <td>
+        {name}
+        {medians && medians.asIsMs !== null && medians.treatedMs !== null ? (
+          <div className="muted">
+            {count(medians.asIsMs)} → {count(medians.treatedMs)} ms, {difference.pairs} pairs
+          </div>
+        ) : null}
+      </td>
       <td className="number">{difference.low === null ? '–' : signed({ unit: 'ms' }, difference.low)}</td>
       <td className="number">{difference.high === null ? '–' : signed({ unit: 'ms' }, difference.high)}</td>
       <td>{withheld ? `withheld: ${withheld}` : difference.verdict}</td>

@@ -1,10 +1,12 @@
 'use client';
 import { median, METRICS, type MetricKey, type Metrics } from '@/core/measure/metrics';
+import { ms } from '@/core/path/words';
 import type { ProveView } from '@/usecases/prove-view';
 import { figure, signed } from '../../figures';
 
 /** Every metric of both arms side by side, with what got worse and what got better. */
-export function MetricTable({ data: { arms, result } }: { data: ProveView }) {
+export function MetricTable({ data: { arms, result, checks } }: { data: ProveView }) {
+  const touched = checks.afterTouch;
   const [asIs, treated] = [arms[0]!, arms[1]!];
   return (
     <div className="sheet">
@@ -47,6 +49,14 @@ export function MetricTable({ data: { arms, result } }: { data: ProveView }) {
               </tr>
             );
           })}
+          {touched ? (
+            <tr title="One load of each arm was touched: no median, and held against nothing">
+              <td style={{ whiteSpace: 'nowrap' }}>Blocking, first touch</td>
+              <td className="number">{ms(touched.asIs.blockingMs)}</td>
+              <td className="number">{ms(touched.treated.blockingMs)}</td>
+              <td className="number muted">one load each</td>
+            </tr>
+          ) : null}
         </tbody>
       </table>
     </div>

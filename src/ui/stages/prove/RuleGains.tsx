@@ -5,6 +5,7 @@ import { capital } from '@/core/path/words';
 import type { GainRow, RuleGainsView } from '@/usecases/rule-gains-view';
 import { useStage } from '../../api';
 import { signed } from '../../figures';
+import { Evidence } from '../../parts/Evidence';
 import { JobButton, type StageProps } from '../../parts/StageFrame';
 import { GainBar, intervalWords } from './GainBar';
 
@@ -34,7 +35,8 @@ export function RuleGains(props: StageProps) {
       ) : (
         <p style={{ margin: '0 0 6px', maxWidth: '70ch' }}>
           The rules that the paint waits for are put in one after the other, the others together at the end,
-          and each step is held against the one before it, six times. It takes one to two minutes a step.
+          and each step is held against the one before it, six times. It takes one to two minutes a step;
+          broken off, it goes on from the rounds that were taken.
         </p>
       )}
       <div className="row">
@@ -82,6 +84,7 @@ function GainTable({ data }: { data: RuleGainsView }) {
               <td colSpan={4}>
                 <b>{nameOf(one.label)}</b> {one.treatment}
                 <div className="muted">{one.evidence}</div>
+                {one.pictures ? <Evidence pictures={one.pictures} /> : null}
               </td>
               <td>excepted: {one.becomes}</td>
             </tr>

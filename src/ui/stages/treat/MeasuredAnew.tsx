@@ -33,7 +33,7 @@ export function MeasuredAnew({ rebound, onSeen }: { rebound: Rebound; onSeen: ()
   return (
     <div className="note row" role="status">
       <div style={{ flex: 1, minWidth: 0, overflowWrap: 'anywhere' }}>
-        <b>The page was measured again, and your plan with it.</b>
+        <b>The page was measured again, and what you decided bound again.</b>
         {said.map(([what, names]) =>
           names.length ? (
             <p key={what} style={{ margin: '4px 0 0' }}>

@@ -12,16 +12,13 @@ export function OwnDecisions({
   onOpen: (ruleId: string) => void;
   onDrop: (decision: OwnDecision) => void;
 }) {
-  const [only] = decisions;
   return (
     <details className="note" open={decisions.length <= 3}>
       <summary>
         <b>
-          {!only
-            ? 'Your plan does what the recommended one does.'
-            : decisions.length === 1
-              ? 'One rule is as you decided, not as recommended.'
-              : `${decisions.length} rules are as you decided, not as recommended.`}
+          {decisions.length === 1
+            ? 'One rule is as you decided, not as recommended.'
+            : `${decisions.length} rules are as you decided, not as recommended.`}
         </b>
       </summary>
       {decisions.map((one) => (

@@ -14,7 +14,9 @@ export function PlanBar({ data, history, ...props }: StageProps & { data: TreatV
         Back to the recommended plan
       </Button>
       <span className="muted">
-        {data.own ? 'Your own plan: it stays when the page is measured again.' : 'The recommended plan.'}
+        {data.own
+          ? 'What you decided stays when the page is measured again; all else is as recommended.'
+          : 'The recommended plan.'}
       </span>
       <span style={{ flex: 1 }} />
       <Ceiling

@@ -39,6 +39,11 @@ export function Rehearsed({
           {name(one.ruleId)}, {one.label}: {one.evidence}
         </p>
       ))}
+      {rehearsal?.later.map((one) => (
+        <p key={one} style={{ margin: '4px 0 0' }}>
+          {one}
+        </p>
+      ))}
       {rehearsal?.deeds.length ? (
         <details style={{ marginTop: 4 }}>
           <summary>What was done on it as a visitor would</summary>

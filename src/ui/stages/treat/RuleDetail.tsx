@@ -6,6 +6,7 @@ import type { Offer } from '@/core/treat/offers';
 import type { Match, PlanRule } from '@/core/treat/plan';
 import type { TreatRow } from '@/usecases/treat-view';
 import { ChangeText } from '../../parts/ChangeText';
+import { Evidence } from '../../parts/Evidence';
 import type { StageProps } from '../../parts/StageFrame';
 import { HoldFor } from './HoldFor';
 import { nameOf } from './rule-names';
@@ -51,12 +52,15 @@ export const TREATMENT_KEYS: Readonly<Record<string, string>> = {
 };
 
 /** What a choice changes in a rule: what has to move with it goes along, and what had to with the choice before stays. */
-export function chosenOffer({ rule, offers }: TreatRow, { treatment, together }: Offer): Partial<PlanRule> {
+export function chosenOffer(
+  { rule, offers }: TreatRow,
+  { treatment, together, risk }: Offer,
+): Partial<PlanRule> {
   const former = offers.find((one) => one.treatment === rule.treatment)?.together ?? [];
   const stays = (rule.together ?? []).filter(
     (one) => ![...former, ...together].some((other) => isSame(one, other)),
   );
-  return { treatment, together: [...stays, ...together] };
+  return { treatment, risk: risk.level, together: [...stays, ...together] };
 }
 
 const isSame = (a: Match, b: Match) => JSON.stringify(a) === JSON.stringify(b);
@@ -105,6 +109,7 @@ export function RuleDetail({
           {row.fault}
         </p>
       ) : null}
+      {row.evidencePictures ? <Evidence pictures={row.evidencePictures} /> : null}
       {row.evidence ? (
         <p className="muted" style={{ margin: '0 0 8px' }}>
           {row.evidence}
@@ -138,6 +143,12 @@ export function RuleDetail({
   );
 }
 
+/** "low risk: it runs in its order, …", and what else has to be known. */
+function offerWords({ treatment, risk, note }: Offer): string {
+  const said = treatment === 'as-authored' ? [] : [`${risk.level} risk: ${risk.why}`];
+  return [...said, ...(note ? [note] : [])].join('. ');
+}
+
 /** Its treatments, each to be chosen or refused with the reason. */
 function TreatmentChoice({
   row,
@@ -164,7 +175,7 @@ function TreatmentChoice({
             <kbd className="key" aria-hidden>
               {TREATMENT_KEYS[offer.treatment]}
             </kbd>{' '}
-            {offer.refused ? <>refused: {offer.refused}</> : offer.note}
+            {offer.refused ? <>refused: {offer.refused}</> : offerWords(offer)}
           </span>
         </label>
       ))}

@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { Plan } from '@/core/treat/plan';
 import { call } from '../../api';
+import type { StageProps } from '../../parts/StageFrame';
 
 /** What the plan of a page was: null for the recommended one. */
 type Stand = Plan | null;
@@ -20,14 +21,17 @@ export interface PlanHistory {
 }
 
 /** @param now the plan as it is; null for the recommended one */
-export function usePlanHistory(pageId: number, now: Stand): PlanHistory {
+export function usePlanHistory(
+  { pageId, conditionsId }: Pick<StageProps, 'pageId' | 'conditionsId'>,
+  now: Stand,
+): PlanHistory {
   const client = useQueryClient();
   const [past, setPast] = useState<Stand[]>([]);
   const [future, setFuture] = useState<Stand[]>([]);
   const write = useMutation({
     mutationFn: (plan: Stand) =>
       plan
-        ? call(`/api/pages/${pageId}/plan`, { method: 'PUT', body: plan })
+        ? call(`/api/pages/${pageId}/plan?conditions=${conditionsId}`, { method: 'PUT', body: plan })
         : call(`/api/pages/${pageId}/plan`, { method: 'DELETE' }),
     onSettled: () => client.invalidateQueries({ queryKey: ['page', pageId] }),
   });

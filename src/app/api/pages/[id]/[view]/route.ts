@@ -11,6 +11,7 @@ const STAGES: ReadonlyMap<string, Stage> = new Map<string, Stage>([
   ['treat', (read, ...of) => read('treat', ...of)],
   ['prove', (read, ...of) => read('prove', ...of)],
   ['rule-gains', (read, ...of) => read('rule gains', ...of)],
+  ['family-check', (read, ...of) => read('family check', ...of)],
   ['next', (read, ...of) => read('next', ...of)],
   ['handoff', (read, ...of) => read('handoff', ...of)],
 ]);

@@ -1,28 +1,27 @@
-import { dropPlan, savePlan } from '@/store/proofs';
+import { dropPageDecisions } from '@/store/proofs';
 import { findPage } from '@/store/sites';
-import { answer, orElse, readBody, readId } from '../../../answer';
+import { keepDecisions } from '@/usecases/page-decisions';
+import { answer, orElse, readBody, readConditions, readId } from '../../../answer';
 import { PLAN } from '../../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
 
-/** Saves the user's own plan: from then on it wins over the recommended one. */
+/** Keeps what a plan decides over the recommended one. */
 export const PUT = (request: Request, { params }: Context) =>
-  answer(async (database) => {
+  answer(async (database, read) => {
     const page = orElse(
       await findPage(database, readId((await params).id)),
       'There is no such page. It may have been deleted.',
     );
-    const { rules, ...plan } = await readBody(request, PLAN);
-    await savePlan(database, page.id, {
-      ...plan,
-      rules: rules.map(({ together, why, ...rule }) => ({
-        ...rule,
-        ...(together ? { together } : {}),
-        ...(why ? { why } : {}),
-      })),
-    });
+    const conditionsId = await readConditions(request, database);
+    const plan = await readBody(request, PLAN);
+    const now = orElse(
+      await read('plan', page.id, conditionsId),
+      'The page was not measured yet. Measure it first: a plan is made from its capture.',
+    );
+    await database.transaction((queries) => keepDecisions(queries, page.id, plan, now));
   });
 
 /** Back to the recommended plan. */
 export const DELETE = (_request: Request, { params }: Context) =>
-  answer(async (database) => dropPlan(database, readId((await params).id)));
+  answer(async (database) => dropPageDecisions(database, readId((await params).id)));

@@ -1,0 +1,24 @@
+import { decisionsIn, ownDecisions, withPageDecisions } from '@/core/treat/decisions';
+import { differenceSentence } from '@/core/words/own-decision';
+import { findPage } from '@/store/sites';
+import { answer, orElse, readBody, readConditions, readId } from '../../../../answer';
+import { PLAN } from '../../../../schemas';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** Where another plan differs from the page's, each as a sentence; nothing is stored. */
+export const POST = (request: Request, { params }: Context) =>
+  answer(async (database, read) => {
+    const page = orElse(
+      await findPage(database, readId((await params).id)),
+      'There is no such page. It may have been deleted.',
+    );
+    const conditionsId = await readConditions(request, database);
+    const other = await readBody(request, PLAN);
+    const { plan, recommended } = orElse(
+      await read('plan', page.id, conditionsId),
+      'The page was not measured yet. Measure it first: a plan is made from its capture.',
+    );
+    const there = withPageDecisions(recommended, decisionsIn(other, recommended, []).rules);
+    return { page: other.page, differences: ownDecisions(there, plan).map(differenceSentence) };
+  });

@@ -1,0 +1,45 @@
+import { capital } from '../path/words.ts';
+import { surplus, type Outcome } from './outcome.ts';
+
+/** The elements of a document at two of its moments, each "name|own text"; null for one that did not come. */
+export interface PageMoments {
+  /** DOMContentLoaded, once the page's own handlers have run. */
+  ready: readonly string[] | null;
+  /** The same of load. */
+  load: readonly string[] | null;
+}
+
+const WHEN: Record<keyof PageMoments, string> = {
+  ready: 'once the document is ready',
+  load: 'once the page has loaded',
+};
+/** More of a moment are counted, not named. */
+const MOST_NAMED = 3;
+
+/**
+ * What is in the document at its moments as authored, and only later as treated: nothing is missing in the end, but
+ * whoever looks has to wait for it. Each as a sentence.
+ *
+ * @param atRest the page as treated once it rests: what it lacks then is a fault, and told as that
+ */
+export function comesLater(authored: PageMoments, treated: PageMoments, atRest: Outcome): string[] {
+  const there = atRest.elements.map(({ name, text }) => `${name}|${text}`);
+  const told = new Set<string>();
+  return (['load', 'ready'] as const).flatMap((moment) => {
+    const [before, after] = [authored[moment], treated[moment]];
+    if (!before || !after) return [];
+    const gone = new Set(surplus(before, there));
+    const late = surplus(before, after).filter((one) => !gone.has(one) && !told.has(one));
+    for (const one of late) told.add(one);
+    if (late.length === 0) return [];
+    const some = [...new Set(late)].slice(0, MOST_NAMED).map(named).join(', ');
+    const count = late.length === 1 ? 'one element' : `${late.length} elements`;
+    const verb = late.length === 1 ? 'is there as authored comes' : 'are there as authored come';
+    return [capital(`${count} that ${WHEN[moment]} ${verb} later with the plan: ${some}.`)];
+  });
+}
+
+function named(signed: string): string {
+  const [name, text] = signed.split('|');
+  return text ? `${name} “${text.slice(0, 40)}”` : name!;
+}

@@ -1,0 +1,49 @@
+/** What a plan came to on another page of the family. */
+export interface FamilyPage {
+  pageId: number;
+  captureId: number;
+  name: string;
+  /** How many of its rules that page has assets for. */
+  rules: number;
+  /** Rules that may not be carried out there, each with what refuses it. */
+  refused: { what: string; why: string }[];
+  /** Rules that rehearsing found at fault there. */
+  faults: { what: string; evidence: string }[];
+  /** More is at fault there than was found in time. */
+  gaveUp: boolean;
+  /** How many orders of arrival it was held in. */
+  held: number;
+}
+
+/** Whether a plan may be put into the page's template for that page's sake. */
+export function holdsOn({ refused, faults, gaveUp, held }: FamilyPage): boolean {
+  return refused.length + faults.length === 0 && !gaveUp && held > 0;
+}
+
+/** What matters most of them, in a sentence. */
+export function familySentence(pages: readonly FamilyPage[], family: string): string {
+  const broken = pages.filter((one) => one.faults.length > 0 || one.gaveUp);
+  const refused = pages.filter((one) => !broken.includes(one) && one.refused.length > 0);
+  const unknown = pages.filter((one) => !broken.includes(one) && !refused.includes(one) && !holdsOn(one));
+  const good = pages.length - broken.length - refused.length - unknown.length;
+  const of =
+    pages.length === 1
+      ? `the other page of ${family}`
+      : `${good} of ${pages.length} other pages of ${family}`;
+  if (good === pages.length)
+    return pages.length === 1
+      ? `The plan holds on ${of} too.`
+      : `The plan holds on all ${pages.length} other pages of ${family} too.`;
+  const parts = [
+    broken.length ? `it breaks ${listed(broken)}` : '',
+    refused.length ? `some of it may not be put into ${listed(refused)}` : '',
+    unknown.length ? `it could not be tried on ${listed(unknown)}` : '',
+  ].filter(Boolean);
+  const first = good ? `The plan holds on ${of}, but ` : 'The plan is not for the whole family: ';
+  return `${first}${parts.join('; ')}.`;
+}
+
+function listed(pages: readonly FamilyPage[]): string {
+  const names = pages.map(({ name }) => name);
+  return names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
+}
