@@ -81,7 +81,6 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
           />
         ) : null}
         <WideDecisions decisions={data.wide} pageId={props.pageId} />
-        <OtherPlan onPlan={history.save} {...props} />
         <Rehearsed data={data} onPlan={history.save} {...props} />
         <div className="row" role="search">
           <RuleFilter shown={shown} onShow={setShown} />
@@ -100,6 +99,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
           onSelect={setSelected}
           onSwitch={(id, on) => change(id, { on })}
         />
+        <OtherPlan onPlan={history.save} {...props} />
       </main>
       <aside className="side" aria-label="Evidence" tabIndex={0}>
         {chosen ? (

@@ -1,6 +1,6 @@
 'use client';
 import { median, METRICS, type MetricKey, type Metrics } from '@/core/measure/metrics';
-import { ms } from '@/core/path/words';
+import { count } from '@/core/path/words';
 import type { ProveView } from '@/usecases/prove-view';
 import { figure, signed } from '../../figures';
 
@@ -51,10 +51,13 @@ export function MetricTable({ data: { arms, result, checks } }: { data: ProveVie
           })}
           {touched ? (
             <tr title="One load of each arm was touched: no median, and held against nothing">
-              <td style={{ whiteSpace: 'nowrap' }}>Blocking, first touch</td>
-              <td className="number">{ms(touched.asIs.blockingMs)}</td>
-              <td className="number">{ms(touched.treated.blockingMs)}</td>
-              <td className="number muted">one load each</td>
+              <td style={{ whiteSpace: 'nowrap' }}>
+                Blocking, first touch
+                <div className="muted">of one load each</div>
+              </td>
+              <td className="number">{count(touched.asIs.blockingMs)}</td>
+              <td className="number">{count(touched.treated.blockingMs)}</td>
+              <td className="number">–</td>
             </tr>
           ) : null}
         </tbody>

@@ -146,7 +146,7 @@ export function RuleDetail({
 /** "low risk: it runs in its order, …", and what else has to be known. */
 function offerWords({ treatment, risk, note }: Offer): string {
   const said = treatment === 'as-authored' ? [] : [`${risk.level} risk: ${risk.why}`];
-  return [...said, ...(note ? [note] : [])].join('. ');
+  return [...said, ...(note ? [note] : [])].join('; ');
 }
 
 /** Its treatments, each to be chosen or refused with the reason. */
