@@ -1,4 +1,4 @@
-import { planFingerprint, type Plan } from '../core/treat/plan.ts';
+import { planFingerprint, type Plan, type PlanRule } from '../core/treat/plan.ts';
 import { applyPlan } from '../core/treat/apply.ts';
 import { carriedOver } from '../core/treat/carry-over.ts';
 import { matchText } from '../core/treat/plan.ts';
@@ -35,14 +35,21 @@ export async function planOnPage(
   pageId: number,
   conditionsId: string,
   plan: Plan,
-): Promise<{ plan: Plan; refused: FamilyPage['refused'] } | null> {
+): Promise<({ plan: Plan } & Pick<FamilyPage, 'refused' | 'withoutFold'>) | null> {
   const page = await measuredPage(queries, pageId, conditionsId);
   if (!page) return null;
   const scene = sceneFor(page, await latestFold(queries, pageId), []);
-  const { plan: there } = carriedOver(plan, page.capture.url, scene);
+  const carried = carriedOver(plan, page.capture.url, scene).plan;
+  // What a page has no fold CSS for cannot be tried there; it may be legal all the same.
+  const isBare = ({ treatment }: PlanRule) => /^fold-css-/.test(treatment) && !scene.foldUsable;
+  const there = { ...carried, rules: carried.rules.filter((rule) => !isBare(rule)) };
   const { notApplied } = applyPlan(scene, there);
   const nameOf = (ruleId: string) => matchText(there.rules.find((one) => one.id === ruleId)!.match);
-  return { plan: there, refused: notApplied.map(({ ruleId, why }) => ({ what: nameOf(ruleId), why })) };
+  return {
+    plan: there,
+    refused: notApplied.map(({ ruleId, why }) => ({ what: nameOf(ruleId), why })),
+    withoutFold: carried.rules.length - there.rules.length,
+  };
 }
 
 export interface FamilyCheckView {

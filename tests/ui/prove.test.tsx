@@ -139,6 +139,7 @@ it('tells what the plan came to on the other pages of the family, and what that 
     name: other!.name,
     rules: 6,
     refused: [{ what: 'https://quay.test/a/lib.js', why: 'an inline script needs it at its place' }],
+    withoutFold: 0,
     faults: [{ what: 'https://quay.test/a/own.js', evidence: 'As treated, the page lacks nav.' }],
     gaveUp: false,
     held: 9,

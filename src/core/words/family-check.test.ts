@@ -7,6 +7,7 @@ const page = (name: string, over: Partial<FamilyPage> = {}): FamilyPage => ({
   name,
   rules: 4,
   refused: [],
+  withoutFold: 0,
   faults: [],
   gaveUp: false,
   held: 9,
@@ -36,6 +37,17 @@ it('says in a sentence whether a plan may be put into the template, and which pa
   expect(familySentence([page('Tides', { gaveUp: true }), page('Fares', { faults: [FAULT] })], 'news')).toBe(
     'The plan is not for the whole family: it breaks Tides and Fares.',
   );
+});
+
+it('says where stylesheets were not tried, for want of fold CSS', () => {
+  const bare = page('Tides', { withoutFold: 4 });
+  expect(familySentence([page('Berths'), bare], 'news')).toBe(
+    'The plan holds on 1 of 2 other pages of news, but the stylesheets of Tides were not tried, for want of fold CSS there.',
+  );
+  expect(familySentence([bare], 'news')).toBe(
+    'Not all was tried: the stylesheets of Tides were not tried, for want of fold CSS there.',
+  );
+  expect(holdsOn(bare)).toBe(false);
 });
 
 it('takes a page for one that it holds on only where something was rehearsed and nothing refused', () => {

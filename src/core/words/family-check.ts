@@ -7,6 +7,8 @@ export interface FamilyPage {
   rules: number;
   /** Rules that may not be carried out there, each with what refuses it. */
   refused: { what: string; why: string }[];
+  /** Rules of stylesheets that were left out, as that page has no fold CSS that may be used. */
+  withoutFold: number;
   /** Rules that rehearsing found at fault there. */
   faults: { what: string; evidence: string }[];
   /** More is at fault there than was found in time. */
@@ -16,16 +18,18 @@ export interface FamilyPage {
 }
 
 /** Whether a plan may be put into the page's template for that page's sake. */
-export function holdsOn({ refused, faults, gaveUp, held }: FamilyPage): boolean {
-  return refused.length + faults.length === 0 && !gaveUp && held > 0;
+export function holdsOn({ refused, faults, withoutFold, gaveUp, held }: FamilyPage): boolean {
+  return refused.length + faults.length + withoutFold === 0 && !gaveUp && held > 0;
 }
 
 /** What matters most of them, in a sentence. */
 export function familySentence(pages: readonly FamilyPage[], family: string): string {
   const broken = pages.filter((one) => one.faults.length > 0 || one.gaveUp);
   const refused = pages.filter((one) => !broken.includes(one) && one.refused.length > 0);
-  const unknown = pages.filter((one) => !broken.includes(one) && !refused.includes(one) && !holdsOn(one));
-  const good = pages.length - broken.length - refused.length - unknown.length;
+  const rest = pages.filter((one) => ![...broken, ...refused].includes(one) && !holdsOn(one));
+  const bare = rest.filter((one) => one.withoutFold > 0);
+  const unknown = rest.filter((one) => one.withoutFold === 0);
+  const good = pages.length - broken.length - refused.length - rest.length;
   const of =
     pages.length === 1
       ? `the other page of ${family}`
@@ -37,9 +41,14 @@ export function familySentence(pages: readonly FamilyPage[], family: string): st
   const parts = [
     broken.length ? `it breaks ${listed(broken)}` : '',
     refused.length ? `some of it may not be put into ${listed(refused)}` : '',
+    bare.length ? `the stylesheets of ${listed(bare)} were not tried, for want of fold CSS there` : '',
     unknown.length ? `it could not be tried on ${listed(unknown)}` : '',
   ].filter(Boolean);
-  const first = good ? `The plan holds on ${of}, but ` : 'The plan is not for the whole family: ';
+  const first = good
+    ? `The plan holds on ${of}, but `
+    : broken.length + refused.length
+      ? 'The plan is not for the whole family: '
+      : 'Not all was tried: ';
   return `${first}${parts.join('; ')}.`;
 }
 

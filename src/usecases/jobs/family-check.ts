@@ -66,6 +66,7 @@ async function tryOn(
     name,
     rules: there.plan.rules.length,
     refused: there.refused,
+    withoutFold: there.withoutFold,
     faults: rehearsal.exceptions.map(({ ruleId, evidence }) => ({ what: whatOf(ruleId), evidence })),
     gaveUp: rehearsal.gaveUp,
     held: rehearsal.held,

@@ -73,7 +73,7 @@ function PageTable({
           </tr>
         </thead>
         <tbody>
-          {tried.pages.map(({ pageId, name, rules, held, holds, refused, faults, gaveUp }) => (
+          {tried.pages.map(({ pageId, name, rules, held, holds, refused, withoutFold, faults, gaveUp }) => (
             <tr key={pageId}>
               <td>
                 <Link href={`/pages/${pageId}/treat?conditions=${conditionsId}`}>{name}</Link>
@@ -93,7 +93,10 @@ function PageTable({
                     <b>refused</b>: {nameOf(what)}, {why}
                   </div>
                 ))}
-                {!holds && faults.length + refused.length === 0 && !gaveUp ? 'not rehearsed' : null}
+                {withoutFold ? (
+                  <div>not tried: {withoutFold} of its stylesheets, as it has no fold CSS yet</div>
+                ) : null}
+                {held === 0 ? 'not rehearsed' : null}
               </td>
             </tr>
           ))}
