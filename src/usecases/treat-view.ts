@@ -3,6 +3,7 @@ import type { PageEmbed } from '../core/embeds/page-embeds.ts';
 import type { PageImage } from '../core/images/page-images.ts';
 import type { PageScript, PageStyle } from '../core/page/page-assets.ts';
 import { broughtBy } from '../core/path/brought-by.ts';
+import { partyOf, type Party } from '../core/path/party.ts';
 import { capital } from '../core/path/words.ts';
 import { faultsOf, type Exception, type Rehearsal } from '../core/rehearse/rehearsal.ts';
 import { applyPlan, choicesOf } from '../core/treat/apply.ts';
@@ -36,6 +37,7 @@ export interface TreatRow {
   rule: PlanRule;
   label: string;
   wireBytes: number | null;
+  party: Party;
   hold: string | null;
   /** What it is in the page as authored: "parser-blocking". */
   start: string;
@@ -148,6 +150,7 @@ export async function treatView(
         rule,
         label: script && script.element.url === null ? script.name : matchText(rule.match),
         wireBytes: asset?.wireBytes ?? ahead(rule)?.wireBytes ?? null,
+        party: asset?.party ?? partyOf(matchText(rule.match), page.capture.documentUrl),
         hold: asset?.hold ?? null,
         start: startOf(
           rule,

@@ -615,6 +615,14 @@ it('shows the rules that are looked for', async () => {
   await user.type(screen.getByRole('textbox', { name: 'Find a rule by name' }), '.js');
   expect(names()).toEqual(['heads.js', 'chat.js', 'bar.js', 'lib.js', 'carousel.js', 'board.js']);
   expect(screen.getByText(`6 of ${all} shown`)).toBeTruthy();
+  const whose = screen.getByRole('combobox', { name: 'Whose rules are shown' });
+  await user.selectOptions(whose, 'third parties’');
+  expect(names()).toContain('chat.js');
+  expect(names()).not.toContain('lib.js');
+  await user.selectOptions(whose, 'one’s own');
+  expect(names()).not.toContain('chat.js');
+  expect(names()).toContain('lib.js');
+  await user.selectOptions(whose, 'own and others’');
   await user.click(screen.getByRole('button', { name: 'Only before first paint' }));
   expect(names()).not.toContain('pier-regular.woff2');
   await user.clear(screen.getByRole('textbox', { name: 'Find a rule by name' }));

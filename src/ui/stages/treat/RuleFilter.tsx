@@ -1,4 +1,5 @@
 'use client';
+import type { Party } from '@/core/path/party';
 import type { RuleKind } from '@/core/treat/plan';
 import { FindField } from '../../parts/FindField';
 import type { TreatRow } from '@/usecases/treat-view';
@@ -8,6 +9,8 @@ export interface RulesShown {
   /** Part of an address or of an inline script's text. */
   find: string;
   kinds: ReadonlySet<RuleKind>;
+  /** Whose they are; null for all. */
+  party: Party | null;
   /** Only what holds or crowds the first paint. */
   beforePaint: boolean;
 }
@@ -25,20 +28,25 @@ export const KIND_MARKS: readonly (readonly [RuleKind, string])[] = [
 export const ALL_RULES: RulesShown = {
   find: '',
   kinds: new Set(KIND_MARKS.map(([kind]) => kind)),
+  party: null,
   beforePaint: false,
 };
 
-export function shownRules(rows: readonly TreatRow[], { find, kinds, beforePaint }: RulesShown): TreatRow[] {
+export function shownRules(
+  rows: readonly TreatRow[],
+  { find, kinds, party, beforePaint }: RulesShown,
+): TreatRow[] {
   const word = find.toLowerCase();
   return rows.filter(
-    ({ rule, label, hold }) =>
+    ({ rule, label, hold, party: whose }) =>
       kinds.has(rule.kind) &&
+      (party === null || whose === party) &&
       (!beforePaint || hold === 'holds' || hold === 'crowds') &&
       label.toLowerCase().includes(word),
   );
 }
 
-/** Finds rules by name, hides kinds, and leaves out what the first paint does not wait for. */
+/** Finds rules by name, hides kinds and parties, and leaves out what the first paint does not wait for. */
 export function RuleFilter({ shown, onShow }: { shown: RulesShown; onShow: (shown: RulesShown) => void }) {
   const toggle = (kind: RuleKind) => {
     const kinds = new Set(shown.kinds);
@@ -66,6 +74,19 @@ export function RuleFilter({ shown, onShow }: { shown: RulesShown; onShow: (show
           </button>
         ))}
       </span>
+      <select
+        className="small-field"
+        style={{ width: 'auto' }}
+        aria-label="Whose rules are shown"
+        value={shown.party ?? ''}
+        onChange={({ target: { value } }) =>
+          onShow({ ...shown, party: value === 'first' || value === 'third' ? value : null })
+        }
+      >
+        <option value="">own and others’</option>
+        <option value="first">one’s own</option>
+        <option value="third">third parties’</option>
+      </select>
       <button
         type="button"
         className="box"
