@@ -109,7 +109,7 @@ describe('the whole path on the demo home page', () => {
       async () =>
         (await driver.findElements(By.xpath("//button[contains(@class,'asset')][contains(., 'signs-face')]")))
           .length === 0,
-      5_000,
+      30_000,
     );
   });
 
