@@ -1,6 +1,6 @@
 import { rmSync } from 'node:fs';
 import { serialize } from 'node:v8';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { findConditions } from '../core/measure/conditions.ts';
 import { DEFAULT_FOLD_SETTINGS } from '../core/fold/settings.ts';
 import { seededData } from '../../tests/data-folders.ts';
@@ -8,6 +8,7 @@ import { seedDatabase } from '../demo/seed-database.ts';
 import { readSeed } from '../demo/seed-file.ts';
 import type { Metrics } from '../core/measure/metrics.ts';
 import { keepRound } from '../store/rounds.ts';
+import { familyCheck } from './jobs/family-check.ts';
 import { ruleGains } from './jobs/rule-gains.ts';
 import type { Work } from './jobs/kind.ts';
 import { READINGS } from './readings.ts';
@@ -128,6 +129,15 @@ describe('the demo’s pages as they are stored', () => {
     await database.transaction((queries) => keepRound(queries, other, [metrics(1)]));
     await ruleGains.run(work(carrying([], false)));
     expect(given.at(-1)).toEqual([]);
+  });
+
+  it('ask for other measured pages before a plan is rehearsed for them', async () => {
+    const lone = { database, conditions: SLOW, job: { pageId: home.id, input: null } };
+    const carry = vi.fn();
+    await expect(familyCheck.run({ ...lone, carry, read: vi.fn() } as unknown as Work)).rejects.toThrow(
+      'No other page of its family was measured under Slow phone. Measure one first. Nothing stored was changed.',
+    );
+    expect(carry).not.toHaveBeenCalled();
   });
 
   it('show the map with its hand-overs, each from what the bill waited for before', async () => {

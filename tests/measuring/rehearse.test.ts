@@ -137,7 +137,7 @@ it.concurrent('tells what comes later in the document than as authored, which is
   );
   expect(treatments(found)).toEqual({ 'board.js': 'at-rest' });
   expect(found.later).toEqual([
-    'One element that once the page has loaded is there as authored comes later with the plan: h2 “Ferries”.',
+    'Later with the plan: h2 “Ferries”. As authored, that is there once the page has loaded.',
   ]);
 });
 

@@ -314,6 +314,32 @@ describe('what is decided for a whole site', () => {
   });
 });
 
+describe('a plan that is kept', () => {
+  it('decides only what differs from the recommended one that it was decided over', async () => {
+    const now = async () => (await applicationRead('plan', HOME, 'slow-phone'))!;
+    const { recommended, plan: before } = await now();
+    const [first, second] = recommended.rules.filter(
+      ({ on, treatment }) => on && treatment !== 'as-authored',
+    );
+    const without = (rule: typeof first, of: typeof recommended) => ({
+      ...of,
+      rules: of.rules.map((one) => (one.id === rule!.id ? { ...one, on: false } : one)),
+    });
+    // Meanwhile rehearsing has excepted the second: who decides about the first has not seen that.
+    const seen = without(second, recommended);
+    await ask(plan.PUT, {
+      id: HOME,
+      query: '?conditions=slow-phone',
+      body: { ...without(first, seen), over: seen },
+    });
+    const kept = await now();
+    const isOn = (rule: typeof first) => kept.plan.rules.find(({ id }) => id === rule!.id)!.on;
+    expect([isOn(first), isOn(second)]).toEqual([false, true]);
+    await ask(plan.DELETE, { id: HOME });
+    expect((await now()).plan).toEqual(before);
+  });
+});
+
 describe('the queue', () => {
   it('takes the same work once, and gives it back when it is cancelled', async () => {
     const body = { kind: 'trial', pageId: HOME, conditionsId: 'slow-phone' };

@@ -276,6 +276,9 @@ export const PLAN = v.object({
   ),
 });
 
+/** A plan that is kept, with the recommended one that it was decided over: what rehearsing finds meanwhile is not undone by it. */
+export const DECIDED_PLAN = v.object({ ...PLAN.entries, over: v.optional(PLAN) });
+
 const SPARED = v.pipe(
   v.array(
     v.pipe(

@@ -21,10 +21,10 @@ it('tells what is in the document later than as authored, once, at the moment th
   };
   const treated = { ready: ['p|Tide'], load: ['p|Tide', 'li|Berth 1'] };
   expect(comesLater(authored, treated, rest('p|Tide', 'div.chart|', 'li|Berth 1', 'li|Berth 2'))).toEqual([
-    '2 elements that once the page has loaded are there as authored come later with the plan: div.chart, li “Berth 2”.',
+    'Later with the plan: div.chart, li “Berth 2”. As authored, that is there once the page has loaded.',
   ]);
   expect(comesLater(authored, { ...authored, ready: ['p|Tide'] }, rest('p|Tide', 'div.chart|'))).toEqual([
-    'One element that once the document is ready is there as authored comes later with the plan: div.chart.',
+    'Later with the plan: div.chart. As authored, that is there once the document is ready.',
   ]);
 });
 
@@ -32,7 +32,7 @@ it('says nothing of what is there as soon, of what never comes, and of a moment 
   const authored = { ready: ['p|Tide'], load: ['p|Tide', 'li|Berth 1'] };
   expect(comesLater(authored, authored, rest('p|Tide', 'li|Berth 1'))).toEqual([]);
   expect(comesLater(authored, { ready: [], load: ['p|Tide'] }, rest('p|Tide'))).toEqual([
-    'One element that once the document is ready is there as authored comes later with the plan: p “Tide”.',
+    'Later with the plan: p “Tide”. As authored, that is there once the document is ready.',
   ]);
   expect(comesLater(authored, { ready: null, load: null }, rest('p|Tide'))).toEqual([]);
 });

@@ -1,4 +1,3 @@
-import { capital } from '../path/words.ts';
 import { surplus, type Outcome } from './outcome.ts';
 
 /** The elements of a document at two of its moments, each "name|own text"; null for one that did not come. */
@@ -32,10 +31,10 @@ export function comesLater(authored: PageMoments, treated: PageMoments, atRest: 
     const late = surplus(before, after).filter((one) => !gone.has(one) && !told.has(one));
     for (const one of late) told.add(one);
     if (late.length === 0) return [];
-    const some = [...new Set(late)].slice(0, MOST_NAMED).map(named).join(', ');
-    const count = late.length === 1 ? 'one element' : `${late.length} elements`;
-    const verb = late.length === 1 ? 'is there as authored comes' : 'are there as authored come';
-    return [capital(`${count} that ${WHEN[moment]} ${verb} later with the plan: ${some}.`)];
+    const names = [...new Set(late)].map(named);
+    const more = names.length - MOST_NAMED;
+    const some = names.slice(0, MOST_NAMED).join(', ') + (more > 0 ? ` and ${more} more` : '');
+    return [`Later with the plan: ${some}. As authored, that is there ${WHEN[moment]}.`];
   });
 }
 

@@ -97,8 +97,9 @@ class Composition {
     this.#fillBodyEnd(all);
     return {
       html: rewrite(this.#page.document.bytes, this.#edits),
-      files: [...this.#files.values()],
-      changes: this.#changes,
+      files: [...this.#files.values()].filter((file) => file.isNew || !this.#takenOut.has(file.url)),
+      // What stands in a file that nothing asks for any more stands in its copy.
+      changes: this.#changes.filter(({ where }) => !this.#takenOut.has(where)),
       conflicts: this.#conflicts,
       takenOut: [...this.#takenOut],
       nonces: [...this.#nonces],
@@ -242,7 +243,9 @@ class Composition {
       ...this.#onceEach(all, 'style', ({ headStyles }) => headStyles),
       ...this.#onceEach(all, 'script', ({ headScripts }) => headScripts),
     ];
-    this.#putIn([...tags, ...own], this.#page.document.afterCharset, 'early in the head', '\n');
+    // Two rules may ask for the same file ahead: it is asked for once.
+    const once = tags.filter(({ tag }, index) => tags.findIndex((one) => one.tag === tag) === index);
+    this.#putIn([...once, ...own], this.#page.document.afterCharset, 'early in the head', '\n');
   }
 
   /** What is asked for ahead is asked for where it stands now. */

@@ -288,6 +288,18 @@ describe('a sheet of another host with its fonts', () => {
     });
   });
 
+  it('takes what is done to its faces into the copy: the file that nobody asks for any more is not put in', () => {
+    const swap: PlanRule = { ...preload, treatment: 'swap-preload' };
+    const { files: made, changes } = treated(page(), link, swap);
+    expect(made.map(({ isNew }) => isNew)).toEqual([true, true]);
+    expect(made[0]!.content).toContain('font-display:swap');
+    expect(changes.map(({ where }) => where).filter((where) => where.startsWith(FONTS))).toEqual([]);
+    // Where the sheet stays it is changed itself.
+    expect(treated(page(), swap).files.map((file) => [file.url, file.isNew])).toEqual([
+      [`${FONTS}keel.css`, false],
+    ]);
+  });
+
   it('leaves its fonts where they are where the policy refuses copies, or the page asks for one ahead itself', () => {
     const refusing = page('', [`font-src ${FONTS}; style-src * 'unsafe-inline'`]);
     const hinting = page(`<link rel="preload" as="font" crossorigin href="${FONTS}f/keel.woff2">`);

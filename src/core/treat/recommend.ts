@@ -127,11 +127,13 @@ function sheetAdvice(scene: Scene, style: PageStyle): Advice {
         `Its fold CSS, ${bytes(tooMuch.bytes)} compressed, is ${Math.round(tooMuch.share * 100)} % of it, and in the HTML no cache holds it. ${isMostlyEmbedded(own.css) ? EMBEDDED_FILES : 'Say in Fold CSS what to give up.'}`,
       ),
     );
-  const share = `${own.keptRules} of its ${own.rules.toLocaleString('en-GB')} rules concern the fold at one of the viewports chosen for it (${bytes(own.foldBytes)})`;
+  const share = own.rules
+    ? `${own.keptRules} of its ${own.rules.toLocaleString('en-GB')} rules concern the fold at one of the viewports chosen for it (${bytes(own.foldBytes)}). They go inline`
+    : `it styles nothing by itself, as one that only declares fonts. What the fold needs of it (${bytes(own.foldBytes)}) goes inline`;
   return {
     treatment: 'fold-css-late',
     risk: 'low',
-    reason: `It blocks rendering; ${share}. They go inline, the sheet arrives late.`,
+    reason: `It blocks rendering; ${share}, the sheet arrives late.`,
   };
 }
 

@@ -70,6 +70,27 @@ const rulesOf = (assets: PageAssets) =>
     recommended(assets).rules.map((rule) => [matchText(rule.match).replace(PAGE, ''), rule]),
   );
 
+it('asks once for a file that two rules ask for ahead', () => {
+  const of = sceneOf(
+    page('<script type="module" src="/a.js"></script><script type="module" src="/b.js"></script>', {
+      'a.js': 'import "./both.js"; import "./more.js";',
+      'b.js': 'import "./both.js"; import "./more.js";',
+      'both.js': 'export {};',
+      'more.js': 'export {};',
+    }),
+    null,
+  );
+  const early = (name: string) => ({
+    ...recommendPlan(of).rules[0]!,
+    id: name,
+    match: { url: `https://quay.test/${name}` },
+    treatment: 'modules-early',
+  });
+  const { html } = applyPlan(of, { ...recommendPlan(of), rules: [early('a.js'), early('b.js')] });
+  const tags = new TextDecoder().decode(html).match(/modulepreload" href="[^"]*both\.js"/g);
+  expect(tags).toHaveLength(1);
+});
+
 describe('deferring', () => {
   it('refuses a script that uses document.write, with the line', () => {
     const assets = page('<script src="w.js"></script>', { 'w.js': 'var a;\ndocument.write("x");' });
@@ -609,6 +630,17 @@ describe('stylesheets and fonts', () => {
     );
     expect(reasonOf(css).reason).toContain('make them files of their own, and measure again.');
     expect(reasonOf('a{color:red}').treatment).toBe('fold-css-late');
+  });
+
+  it('says of a sheet that only declares fonts what it is, and counts no rules of it', () => {
+    const assets = page('<link rel="stylesheet" href="a.css">', {
+      'a.css': '@font-face{font-family:K;src:url(k)}',
+    });
+    const scene = withFold(assets, [{ url: `${PAGE}a.css`, css: '@font-face{font-family:K;src:url(k)}' }]);
+    const fold = scene.fold!.map((one) => ({ ...one, keptRules: 0, rules: 0 }));
+    expect(recommendPlan({ ...scene, fold }).rules[0]!.reason).toBe(
+      'It blocks rendering; it styles nothing by itself, as one that only declares fonts. What the fold needs of it (200 B) goes inline, the sheet arrives late.',
+    );
   });
 
   it('recommends fold CSS only when it is proved', () => {

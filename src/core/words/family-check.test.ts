@@ -50,6 +50,12 @@ it('says where stylesheets were not tried, for want of fold CSS', () => {
   expect(holdsOn(bare)).toBe(false);
 });
 
+it('says of a page that has nothing of what the plan is about just that', () => {
+  expect(familySentence([page('Berths'), page('Crew', { rules: 0, held: 0 })], 'news')).toBe(
+    'The plan holds on 1 of 2 other pages of news, but nothing that it is about is on Crew.',
+  );
+});
+
 it('takes a page for one that it holds on only where something was rehearsed and nothing refused', () => {
   expect([page('a'), page('b', { held: 0 }), page('c', { refused: [REFUSED] })].map(holdsOn)).toEqual([
     true,

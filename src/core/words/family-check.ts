@@ -28,7 +28,8 @@ export function familySentence(pages: readonly FamilyPage[], family: string): st
   const refused = pages.filter((one) => !broken.includes(one) && one.refused.length > 0);
   const rest = pages.filter((one) => ![...broken, ...refused].includes(one) && !holdsOn(one));
   const bare = rest.filter((one) => one.withoutFold > 0);
-  const unknown = rest.filter((one) => one.withoutFold === 0);
+  const apart = rest.filter((one) => one.withoutFold === 0 && one.rules === 0);
+  const unknown = rest.filter((one) => one.withoutFold === 0 && one.rules > 0);
   const good = pages.length - broken.length - refused.length - rest.length;
   const of =
     pages.length === 1
@@ -42,6 +43,7 @@ export function familySentence(pages: readonly FamilyPage[], family: string): st
     broken.length ? `it breaks ${listed(broken)}` : '',
     refused.length ? `some of it may not be put into ${listed(refused)}` : '',
     bare.length ? `the stylesheets of ${listed(bare)} were not tried, for want of fold CSS there` : '',
+    apart.length ? `nothing that it is about is on ${listed(apart)}` : '',
     unknown.length ? `it could not be tried on ${listed(unknown)}` : '',
   ].filter(Boolean);
   const first = good

@@ -89,6 +89,44 @@ describe('the archive', () => {
     ]);
   });
 
+  it('keeps a new file in caches as long as its like, and serves what is no text as it is', () => {
+    const kept = (kind: 'stylesheet' | 'script', name: string, seconds: number) =>
+      exchangeOf({
+        url: PAGE + name,
+        kind,
+        bodyHash: 'a',
+        bodyBytes: 1,
+        wireBytes: 1,
+        responseHeaders: [
+          ['cache-control', `max-age=${seconds}`],
+          ['content-encoding', 'gzip'],
+          ['etag', '"a"'],
+        ],
+      });
+    const answerOf = (held: typeof exchanges, over: Partial<Override>) => {
+      const match = new Archive(held, bodies, [empty('new', { isNew: true, ...over })], null).match(
+        'GET',
+        `${PAGE}new`,
+      );
+      if (match.how === 'missing') throw new Error('no answer');
+      return match.answer;
+    };
+    const both = [kept('script', 'b.js', 60), kept('stylesheet', 'a.css', 900)];
+    expect(answerOf(both, {}).headers).toEqual([
+      ['content-type', 'text/css; charset=utf-8'],
+      ['cache-control', 'max-age=900'],
+    ]);
+    expect(answerOf(both, { mimeType: 'text/javascript' }).headers[1]).toEqual([
+      'cache-control',
+      'max-age=60',
+    ]);
+    // A host that says nothing of caches says nothing of it either.
+    expect(answerOf(exchanges, {}).headers).toHaveLength(1);
+    const font = answerOf(both, { mimeType: 'font/woff2', body: Uint8Array.of(1, 2, 3) });
+    expect([font.headers[0], font.encodeNear]).toEqual([['content-type', 'font/woff2'], null]);
+    expect(answerOf(both, {}).encodeNear).toMatchObject({ encoding: 'gzip' });
+  });
+
   it('answers as another page’s capture had it, whose body only the override holds', () => {
     const elsewhere = exchangeOf({
       url: `${PAGE}times`,

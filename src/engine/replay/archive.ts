@@ -7,7 +7,7 @@ export interface Override {
   url: string;
   mimeType: string;
   body: Uint8Array;
-  /** A file the capture never held: it takes the server time of its host's other static files. */
+  /** A file the capture never held: it takes server time, encoding and caching from its host's other static files. */
   isNew: boolean;
   /** The server's own time for it, ms; by default that of the file it stands for, or of its like. */
   serverMs?: number;
@@ -182,12 +182,15 @@ export class Archive {
       (one) => new URL(one.url).origin === origin && /^(script|stylesheet)$/.test(one.kind),
     );
     const times = siblings.map((one) => one.serverMs).sort((a, b) => a - b);
-    const sample = siblings.find((one) => encodingOf(one));
+    const isText = TEXT.test(override.mimeType);
+    const sample = isText ? siblings.find((one) => encodingOf(one)) : undefined;
+    const like = siblings.find((one) => override.mimeType.includes(TYPE_OF[one.kind] ?? '-')) ?? siblings[0];
     return {
       status: 200,
       headers: [
-        ['content-type', `${override.mimeType}; charset=utf-8`],
-        ['cache-control', 'public, max-age=3600'],
+        ['content-type', isText ? `${override.mimeType}; charset=utf-8` : override.mimeType],
+        // Kept longer than what stands beside it, it would seem to gain on a return visit.
+        ...(like?.responseHeaders ?? []).filter(([name]) => CACHING.test(name)),
       ],
       body: override.body,
       serverMs: override.serverMs ?? times[times.length >> 1] ?? 0,
@@ -198,6 +201,13 @@ export class Archive {
     };
   }
 }
+
+/** What is written as text: fonts and pictures are not, and are compressed already. */
+const TEXT = /^text\/|javascript|json|svg/;
+/** By what a static file's type is known. */
+const TYPE_OF: Partial<Record<Exchange['kind'], string>> = { stylesheet: 'css', script: 'javascript' };
+/** How long an answer may be kept (HTTP Caching, RFC 9111, sections 4.2 and 5). */
+const CACHING = /^(cache-control|expires|last-modified|pragma)$/i;
 
 /** Whether an answer is something to show: no redirect, and not the order to stay where one is. */
 function isShown({ status, outcome }: Exchange): boolean {

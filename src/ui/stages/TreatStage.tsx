@@ -47,7 +47,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
   const found = about === null ? null : rowAbout(data.rows, about);
   const [selected, setSelected] = useState((found?.row ?? data.rows[0])?.rule.id ?? '');
   const [shown, setShown] = useState(ALL_RULES);
-  const history = usePlanHistory(props, data.own ? data.plan : null);
+  const history = usePlanHistory(props, data);
   const changeAll = (changes: ReadonlyMap<string, Partial<PlanRule>>) =>
     changes.size > 0 &&
     history.save({

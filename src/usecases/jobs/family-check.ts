@@ -7,7 +7,7 @@ import { latestFold } from '../../store/proofs.ts';
 import type { Page } from '../../store/sites.ts';
 import { siblingsOf } from '../family-check.ts';
 import { measuredPage } from '../stored-page.ts';
-import { jobKind, NO_INPUT, type Work } from './kind.ts';
+import { jobKind, NO_INPUT, pageOf, type Work } from './kind.ts';
 import { rehearsedPage } from './replayed-page.ts';
 
 /** Rehearses a page's plan on the other pages of its family: a template is theirs as well. */
@@ -20,13 +20,14 @@ export const familyCheck = jobKind({
   input: NO_INPUT,
   async run(work) {
     const { database, conditions } = work;
-    const { page, plan } = await rehearsedPage(work);
-    const { measured } = await siblingsOf(database, page, conditions.id);
+    // Before the page's own plan is rehearsed for a minute: there may be nothing to try it on.
+    const { measured } = await siblingsOf(database, await pageOf(work), conditions.id);
     if (measured.length === 0)
       throw new Trouble(
         'input',
-        `No other page of ${page.family || 'its family'} was measured under ${conditions.name}. Measure one first. Nothing stored was changed.`,
+        `No other page of its family was measured under ${conditions.name}. Measure one first. Nothing stored was changed.`,
       );
+    const { page, plan } = await rehearsedPage(work);
     const pages: FamilyPage[] = [];
     for (const one of measured) {
       const found = await tryOn(work, one, plan);

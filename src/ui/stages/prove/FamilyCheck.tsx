@@ -96,7 +96,11 @@ function PageTable({
                 {withoutFold ? (
                   <div>not tried: {withoutFold} of its stylesheets, as it has no fold CSS yet</div>
                 ) : null}
-                {held === 0 ? 'not rehearsed' : null}
+                {rules + withoutFold === 0
+                  ? 'it has nothing that the plan is about'
+                  : held === 0 && rules > 0
+                    ? 'not rehearsed: there was no time'
+                    : null}
               </td>
             </tr>
           ))}

@@ -2,11 +2,12 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { Plan } from '@/core/treat/plan';
+import type { TreatView } from '@/usecases/treat-view';
 import { call } from '../../api';
 import type { StageProps } from '../../parts/StageFrame';
 
-/** What the plan of a page was: null for the recommended one. */
-type Stand = Plan | null;
+/** What the plan of a page was, and what was recommended then: null where that was followed. */
+type Stand = { plan: Plan; over: Plan } | null;
 
 /** Saves a page's plan, and goes back and forth between what it was while the screen has been open. */
 export interface PlanHistory {
@@ -20,29 +21,33 @@ export interface PlanHistory {
   error: Error | null;
 }
 
-/** @param now the plan as it is; null for the recommended one */
+/** @param data the plan as it is, whether it is the user's own, and what is recommended */
 export function usePlanHistory(
   { pageId, conditionsId }: Pick<StageProps, 'pageId' | 'conditionsId'>,
-  now: Stand,
+  { plan, own, recommended }: Pick<TreatView, 'plan' | 'own' | 'recommended'>,
 ): PlanHistory {
+  const now: Stand = own ? { plan, over: recommended } : null;
   const client = useQueryClient();
   const [past, setPast] = useState<Stand[]>([]);
   const [future, setFuture] = useState<Stand[]>([]);
   const write = useMutation({
-    mutationFn: (plan: Stand) =>
-      plan
-        ? call(`/api/pages/${pageId}/plan?conditions=${conditionsId}`, { method: 'PUT', body: plan })
+    mutationFn: (stand: Stand) =>
+      stand
+        ? call(`/api/pages/${pageId}/plan?conditions=${conditionsId}`, {
+            method: 'PUT',
+            body: { ...stand.plan, over: stand.over },
+          })
         : call(`/api/pages/${pageId}/plan`, { method: 'DELETE' }),
     onSettled: () => client.invalidateQueries({ queryKey: ['page', pageId] }),
   });
-  const change = (plan: Stand) => {
+  const change = (stand: Stand) => {
     setPast([...past, now]);
     setFuture([]);
-    write.mutate(plan);
+    write.mutate(stand);
   };
   const [before, after] = [past.at(-1), future.at(-1)];
   return {
-    save: change,
+    save: (changed) => change({ plan: changed, over: recommended }),
     reset: () => change(null),
     undo:
       before === undefined

@@ -2,11 +2,11 @@ import { dropPageDecisions } from '@/store/proofs';
 import { findPage } from '@/store/sites';
 import { keepDecisions } from '@/usecases/page-decisions';
 import { answer, orElse, readBody, readConditions, readId } from '../../../answer';
-import { PLAN } from '../../../schemas';
+import { DECIDED_PLAN } from '../../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
 
-/** Keeps what a plan decides over the recommended one. */
+/** Keeps what a plan decides over the recommended one: that which it was decided over, where it says so, else that of now. */
 export const PUT = (request: Request, { params }: Context) =>
   answer(async (database, read) => {
     const page = orElse(
@@ -14,12 +14,14 @@ export const PUT = (request: Request, { params }: Context) =>
       'There is no such page. It may have been deleted.',
     );
     const conditionsId = await readConditions(request, database);
-    const plan = await readBody(request, PLAN);
+    const { over, ...plan } = await readBody(request, DECIDED_PLAN);
     const now = orElse(
       await read('plan', page.id, conditionsId),
       'The page was not measured yet. Measure it first: a plan is made from its capture.',
     );
-    await database.transaction((queries) => keepDecisions(queries, page.id, plan, now));
+    await database.transaction((queries) =>
+      keepDecisions(queries, page.id, plan, { ...now, recommended: over ?? now.recommended }),
+    );
   });
 
 /** Back to the recommended plan. */
