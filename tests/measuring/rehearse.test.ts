@@ -195,6 +195,25 @@ it.concurrent(
   },
 );
 
+it.concurrent('lets no key be lost that comes before the scripts are there', async () => {
+  const tabs = (event: string) =>
+    rehearsed(
+      `<!DOCTYPE html><title>Quay</title><meta name="viewport" content="width=device-width"><script src="menu.js"></script>
+      <div role="tab" tabindex="0" style="padding:40px">Tides</div><p id="two" hidden>The tide turns at noon</p>`,
+      {
+        'menu.js': `document.addEventListener("${event}", function (e) { if (e.target.tabIndex === 0) document.getElementById("two").hidden = false; });`,
+      },
+      [rule('menu.js', 'defer')],
+    );
+  // A click that comes too early is kept; a key that is listened to by itself is not.
+  const [byKey, byClick] = await Promise.all([tabs('keydown'), tabs('click')]);
+  expect(byKey.exceptions).toMatchObject([
+    { ruleId: 'menu.js', evidence: expect.stringContaining('Enter pressed on') as string },
+  ]);
+  expect(byClick.exceptions).toEqual([]);
+  expect(byClick.deeds.map(({ words }) => words).join()).toContain('tapped before scripts are there');
+});
+
 it.concurrent(
   'lets nobody’s typing be wiped by a script that comes later, though nobody hears it yet',
   async () => {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { SeenElement } from '../rehearse/outcome.ts';
-import { chooseDeeds, deedKey, deedWords, type FoundDeed } from './deed.ts';
+import { chooseDeeds, deedKey, deedWords, earlyDeeds, type FoundDeed } from './deed.ts';
 import { effectOf, whyUndecided } from './page-check.ts';
 import { madeOutcome } from '../../../tests/engine/made-outcome.ts';
 
@@ -34,6 +34,16 @@ describe('what is tried on a page', () => {
 
   it('has no pointer where fingers are', () => {
     expect(chooseDeeds(many, true).some((deed) => deed.kind === 'hover')).toBe(false);
+  });
+
+  it('is done before scripts are there as well, by finger, by key and by typing', () => {
+    const [press, second] = ['a.menu', 'a.search'].map((name) => found('press', name, 9));
+    const words = earlyDeeds(chooseDeeds([...many, press!, second!], true)).map((deed) => deedWords(deed));
+    expect(words).toEqual([
+      ...['b6', 'b5', 'b4'].map((name) => `button.${name} tapped before scripts are there`),
+      'Enter pressed on a.menu before scripts are there',
+      'something typed into input.name before scripts are there',
+    ]);
   });
 
   it('is told by what a visitor calls it, and told apart by its place', () => {

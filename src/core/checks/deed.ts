@@ -11,8 +11,8 @@ export type DeedOnElement = 'tap' | 'press' | 'hover' | 'type' | 'choose' | 'sen
 
 /**
  * What is done to a page at rest. "key" presses one that nothing listens to; "press" is the Enter key on what has the
- * focus; "send" asks a form to be sent, and sends nothing. "early tap" and "early type" do not wait for rest: what is
- * there already while scripts are still on their way is tapped, or typed into, then. "own" is what the developer wrote down.
+ * focus; "send" asks a form to be sent, and sends nothing. What is "early" does not wait for rest: what is there already
+ * while scripts are still on their way is tapped, pressed, or typed into, then. "own" is what the developer wrote down.
  */
 export type Deed =
   | { kind: 'nothing' | 'key' | 'scroll' }
@@ -21,7 +21,7 @@ export type Deed =
   | { kind: 'own'; check: OwnCheck };
 
 /** What is done before the scripts are there, and at rest where it cannot be. */
-export type EarlyKind = 'early tap' | 'early type';
+export type EarlyKind = 'early tap' | 'early press' | 'early type';
 export type EarlyDeed = OnElement<EarlyKind>;
 
 interface OnElement<K> {
@@ -32,7 +32,12 @@ interface OnElement<K> {
 }
 
 export function isEarly(deed: Deed): deed is EarlyDeed {
-  return deed.kind === 'early tap' || deed.kind === 'early type';
+  return deed.kind in MOST_EARLY;
+}
+
+/** Whether something done early is a click to the page: by finger, pointer or key. */
+export function isEarlyClick(deed: Deed): deed is OnElement<'early tap' | 'early press'> {
+  return deed.kind === 'early tap' || deed.kind === 'early press';
 }
 
 /** Something that a visitor can do on a page, and how much it tells whether the page works. */
@@ -62,16 +67,16 @@ export function chooseDeeds(found: readonly FoundDeed[], touch: boolean): Deed[]
   );
 }
 
-/** So many of what is tapped, or typed into, at rest are so before as well. */
-const MOST_EARLY: Record<EarlyKind, number> = { 'early tap': 3, 'early type': 1 };
+/** So many of what is tapped, pressed, or typed into, at rest are so before as well. */
+const MOST_EARLY: Record<EarlyKind, number> = { 'early tap': 3, 'early press': 1, 'early type': 1 };
 
-/** The telling taps of what is done, and the field that is typed into, as an impatient visitor does them. */
+/** The telling taps of what is done, one by key, and the field that is typed into, as an impatient visitor does them. */
 export function earlyDeeds(deeds: readonly Deed[]): Deed[] {
-  const as = (kind: 'tap' | 'type', early: EarlyKind) =>
+  const as = (kind: 'tap' | 'press' | 'type', early: EarlyKind) =>
     deeds
       .flatMap((deed) => (deed.kind === kind ? [{ ...deed, kind: early }] : []))
       .slice(0, MOST_EARLY[early]);
-  return [...as('tap', 'early tap'), ...as('type', 'early type')];
+  return [...as('tap', 'early tap'), ...as('press', 'early press'), ...as('type', 'early type')];
 }
 
 /** The same deed has the same key. */
@@ -92,6 +97,8 @@ export function deedWords(deed: Deed): string {
       return `${name} tapped before scripts are there`;
     case 'press':
       return `Enter pressed on ${name}`;
+    case 'early press':
+      return `Enter pressed on ${name} before scripts are there`;
     case 'hover':
       return `the pointer on ${name}`;
     case 'type':

@@ -1,5 +1,5 @@
 import type { CDPSession } from 'puppeteer-core';
-import { deedKey, isEarly, NOTHING, type Deed } from '../../core/checks/deed.ts';
+import { deedKey, isEarly, isEarlyClick, NOTHING, type Deed } from '../../core/checks/deed.ts';
 import { effectOf, whyUndecided } from '../../core/checks/page-check.ts';
 import { AS_RECORDED, type ArrivalOrder } from '../../core/rehearse/arrival.ts';
 import { GATE_CODE, inHalves } from '../../core/rehearse/halves.ts';
@@ -217,7 +217,7 @@ export class Beside {
   }
 
   /**
-   * Whether an early tap that the page as authored loses is answered as treated: then the page is what it becomes
+   * Whether an early tap or press that the page as authored loses is answered as treated: then the page is what it becomes
    * where it is clicked once more at rest. What the tap did by itself, as a link that leads down the page, it did in both.
    */
   async #isAnsweredLater(
@@ -225,7 +225,7 @@ export class Beside {
     { authored, recorded, treated }: Record<'authored' | 'recorded' | 'treated', SteadyLook>,
     mask: DeviceMask,
   ): Promise<boolean> {
-    if (setting.deed.kind !== 'early tap' || !authored.raw.after || !recorded.raw.after) return false;
+    if (!isEarlyClick(setting.deed) || !authored.raw.after || !recorded.raw.after) return false;
     const { raw: untouched } = await this.#authoredLook(this.#plain(setting));
     const atRest = { before: recorded.raw.before, after: recorded.raw.after };
     if (!wasLost(untouched.before, authored.raw.after, atRest)) return false;

@@ -48,7 +48,8 @@ export async function perform(
       await page.keyboard.press(ONLY_A_KEY);
       return;
     case 'press':
-      if (await inPage.call('focusOn', deed.on)) await gates.whileTouched(() => page.keyboard.press('Enter'));
+    case 'early press':
+      await gates.whileTouched(async () => void (await pressOn(visit, deed.on)));
       return;
     case 'type':
     case 'early type':
@@ -68,7 +69,21 @@ export async function perform(
 
 /** Does early what can be done early; false where it is not there yet. */
 export function performEarly(visit: Visit, deed: EarlyDeed, touch: boolean): Promise<boolean> {
-  return deed.kind === 'early tap' ? tap(visit, deed.on, touch) : typeInto(visit, deed.on);
+  switch (deed.kind) {
+    case 'early tap':
+      return tap(visit, deed.on, touch);
+    case 'early press':
+      return pressOn(visit, deed.on);
+    case 'early type':
+      return typeInto(visit, deed.on);
+  }
+}
+
+/** Presses the Enter key on an element; false where it cannot have the focus. */
+async function pressOn({ page, inPage }: Visit, on: NamedElement): Promise<boolean> {
+  if (!(await inPage.call('focusOn', on))) return false;
+  await page.keyboard.press('Enter');
+  return true;
 }
 
 /** Types into a field and leaves it; false where it is not there to be typed into. */

@@ -1,5 +1,5 @@
 import { setTimeout as sleep } from 'node:timers/promises';
-import type { Deed } from '../../core/checks/deed.ts';
+import { isEarlyClick, type Deed } from '../../core/checks/deed.ts';
 import { KEPT_FOR_MS } from '../../core/treat/early-clicks.ts';
 import type { Outcome } from '../../core/rehearse/outcome.ts';
 import type { Visit } from '../chromium/visit.ts';
@@ -42,7 +42,7 @@ export interface Doing {
   touch: boolean;
   /** It was done already, before the page rested. */
   isDone: boolean;
-  /** What was tapped then is clicked once more, as a script clicks. */
+  /** What was tapped or pressed then is clicked once more, as a script clicks. */
   again: boolean;
   /** What waits until it is near may not be so after all that is done: it runs before the pages are held to each other. */
   wakes: boolean;
@@ -66,14 +66,13 @@ export async function look(
   let failed: string | null = null;
   if (deed.kind === 'own') failed = await goThrough(visit, gates, deed.check, touch);
   else if (!isDone) await perform(visit, gates, deed, touch);
-  else if (again && deed.kind === 'early tap')
-    await gates.whileTouched(() => visit.inPage.call('clickOn', deed.on));
+  else if (again && isEarlyClick(deed)) await gates.whileTouched(() => visit.inPage.call('clickOn', deed.on));
   await rest(visit, gates);
   const whole = deed.kind === 'scroll';
   // Scrolled through, all of it has been near.
   if (wakes && !whole) {
     // A tap that found no answer is lost by then, as it is to a visitor who does not scroll.
-    if (deed.kind === 'tap' || deed.kind === 'early tap') await sleep(KEPT_FOR_MS);
+    if (deed.kind === 'tap' || isEarlyClick(deed)) await sleep(KEPT_FOR_MS);
     await visit.inPage.call('aboutToPrint');
     await rest(visit, gates);
   }
