@@ -12,6 +12,7 @@ import { mapPage } from '../src/core/path/map-page.ts';
 import { measureCapture } from '../src/engine/lab/measure-capture.ts';
 import { AS_IS } from '../src/core/trial/arms.ts';
 import type { ArmFiles } from '../src/engine/replay/messages.ts';
+import { idealPage } from '../src/core/treat/ideal-page.ts';
 import { CapturedPage } from '../src/core/page/captured-page.ts';
 import { readPageAssets } from '../src/core/page/page-assets.ts';
 import { benchPages, type BenchPage } from './pages.ts';
@@ -184,7 +185,7 @@ async function floorRow(
 ): Promise<(string | number)[]> {
   const { capture, bodies } = page;
   const captured = new CapturedPage(capture, bodies);
-  const body = idealPage(captured.document.bytes, fold.css);
+  const body = idealPage(captured, fold.css);
   const ideal: ArmFiles = {
     name: 'ideal',
     overrides: [{ url: capture.documentUrl, mimeType: 'text/html', body, isNew: false }],
@@ -217,16 +218,4 @@ async function floorRow(
     Math.round(Math.max(...paints)),
     `${(100 * (stated / measured - 1)).toFixed(1)} %`,
   ];
-}
-
-/** The page with its fold CSS, asking for nothing. */
-function idealPage(html: Uint8Array, foldCss: string): Uint8Array {
-  const css = foldCss.replaceAll(/@font-face\s*\{[^}]*\}/g, '').replaceAll(/url\([^)]*\)/g, 'none');
-  const text = Buffer.from(html)
-    .toString('latin1')
-    .replaceAll(/<script\b[\s\S]*?<\/script\s*>/gi, '')
-    .replaceAll(/<(iframe|video|noscript)\b[\s\S]*?<\/\1\s*>/gi, '')
-    .replaceAll(/<(link|img|source|base)\b[^>]*>/gi, '')
-    .replace(/<\/head>/i, () => `<style>${css}</style></head>`);
-  return Buffer.from(text, 'latin1');
 }

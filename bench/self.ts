@@ -50,6 +50,8 @@ export async function selfBench(): Promise<Finding> {
       pairs: 'until clear',
       bothDevices: false,
       returnVisits: false,
+      taps: false,
+      beside: [],
       pageName: 'Home',
     });
     count(live, result);

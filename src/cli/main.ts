@@ -9,6 +9,7 @@ import { inPlainWords, Trouble } from '../engine/errors.ts';
 import { readHarFile, type HarContents } from '../engine/har/read-har-file.ts';
 import { EVERY_HOST, readCertificate } from '../engine/chromium/certificates.ts';
 import type { Trial } from '../engine/trial/trial.ts';
+import { moreArmsLines } from '../core/words/more-arms.ts';
 import { leftSentence } from '../core/words/what-is-left.ts';
 import { isProved, trialWords } from '../core/trial/verdict.ts';
 import { faultsOf, type Rehearsal } from '../core/rehearse/rehearsal.ts';
@@ -17,7 +18,7 @@ import { nextPagesOf } from '../usecases/next-pages.ts';
 import { rehearsed } from '../usecases/rehearsal.ts';
 import { decidedPlan, readDecisions, readOwnChecksFile, readPlan } from './plan-files.ts';
 import { makeFolder, writeTreatedFiles } from './treat-files.ts';
-import { carryOut, type ResultOf } from '../engine/jobs/orders.ts';
+import { carryOut, type ArmsBeside, type ResultOf } from '../engine/jobs/orders.ts';
 import { CapturedPage } from '../core/page/captured-page.ts';
 import { readPageAssets } from '../core/page/page-assets.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
@@ -318,24 +319,35 @@ class Command {
     return { ...(await this.#foldCommand.make(measured)), accepted: this.#options.useUnproved };
   }
 
+  /** The same for several plans, one of which may need it; the ideal page does. */
+  async #foldForAny(measured: Measured, plans: readonly Plan[], anyhow: boolean): Promise<MappedFold | null> {
+    const plan = plans.find(usesFold);
+    if (plan) return this.#foldFor(measured, plan);
+    return anyhow ? this.#foldCommand.make(measured) : null;
+  }
+
   async #trial(input: Input) {
-    const { planFile, againstFile } = this.#options;
+    const { planFile, againstFile, besideFile, idealPage } = this.#options;
     const plan = readPlan(userPath(planFile!));
     const against = againstFile ? readPlan(userPath(againstFile)) : null;
+    const otherPlan = besideFile ? readPlan(userPath(besideFile)) : null;
     const measured = await this.#measure(input, 1);
     const { capture } = measured.result;
-    const fold =
-      (await this.#foldFor(measured, plan)) ?? (against && (await this.#foldFor(measured, against)));
-    await this.#refuseIllegal(measured, plan, fold);
-    if (against) await this.#refuseIllegal(measured, against, fold);
+    const others = [against, otherPlan].flatMap((one) => one ?? []);
+    const fold = await this.#foldForAny(measured, [plan, ...others], idealPage);
+    for (const one of [plan, ...others]) await this.#refuseIllegal(measured, one, fold);
     const rehearsal = this.#options.unrehearsed ? null : await this.#rehearse(measured, plan, fold);
-    const result = await this.#holdTrial(measured, plan, fold, rehearsal, against);
+    const result = await this.#holdTrial(measured, plan, fold, rehearsal, {
+      against,
+      beside: { idealPage, ...(otherPlan ? { otherPlan } : {}) },
+    });
     const json = trialJson(capture.url, result, against === null);
     return {
       json,
       failed: !isProved(result.trial, this.#options.allowed),
       text: [
         trialWords(result.trial.result),
+        ...(result.trial.moreArms ? moreArmsLines(result.trial.moreArms) : []),
         ...leftLines(result.trial),
         ...(rehearsal ? faultsOf(rehearsal) : []),
         ...result.trial.result.undecided.map((one) => `Undecided, ${one}.`),
@@ -349,7 +361,7 @@ class Command {
     plan: Plan,
     fold: MappedFold | null,
     rehearsal: Rehearsal | null,
-    against: Plan | null = null,
+    { against = null, beside = {} }: { against?: Plan | null; beside?: ArmsBeside } = {},
   ) {
     const result = await carryOut(
       {
@@ -359,6 +371,7 @@ class Command {
         rehearsal,
         evenIllegal: this.#options.evenIllegal,
         ...(against ? { against } : {}),
+        beside,
       },
       say,
       this.#cancel.signal,

@@ -22,6 +22,19 @@ describe('readOptions', () => {
     expect(readOptions(['trial', 'http://a.test/', '--plan', 'p.json']).runs).toBe(6);
     const two = readOptions(['trial', 'http://a.test/', '--plan', 'p.json', '--against', 'q.json']);
     expect([two.planFile, two.againstFile]).toEqual(['p.json', 'q.json']);
+    const four = readOptions([
+      'trial',
+      'http://a.test/',
+      '--plan',
+      'p.json',
+      '--beside',
+      'q.json',
+      '--ideal',
+    ]);
+    expect([four.besideFile, four.idealPage]).toEqual(['q.json', true]);
+    expect(refused('prove', 'http://a.test/', '--ideal')).toMatch(/^Only a trial has further arms/);
+    const both = ['--plan', 'p.json', '--against', 'q.json', '--ideal'];
+    expect(refused('trial', 'http://a.test/', ...both)).toMatch(/^With --against there is no page as is/);
     expect(refused('plan', 'http://a.test/', '--against', 'q.json')).toMatch(/^Only a trial holds one plan/);
     expect(readOptions(['prove', 'http://a.test/'])).toMatchObject({ command: 'prove', runs: 6 });
     expect(
@@ -62,7 +75,7 @@ describe('readOptions', () => {
     ]);
     expect([...allowed.allowed]).toEqual(['console', 'undecided']);
     expect(() => readOptions(['trial', 'http://a.test/', '--plan', 'p.json', '--allow', 'all'])).toThrow(
-      '--allow takes console, failed-requests, missing-requests, rehearsal, undecided, other-device, not “all”.',
+      '--allow takes console, failed-requests, missing-requests, rehearsal, first-picture, late-answers, undecided, other-device, not “all”.',
     );
     expect(
       readOptions(['treat', 'http://a.test/', '--plan', 'p.json', '--out', 'dir', '--even-illegal']),

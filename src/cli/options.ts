@@ -30,7 +30,7 @@ export const USAGE: Record<CommandName, string> = {
   treat:
     './wistrel treat <url|file.har> --plan plan.json --out DIR [--even-illegal] [--use-unproved] [--json FILE]',
   trial:
-    './wistrel trial <url|file.har> … --plan plan.json [--against other.json] [--conditions ID] [--runs N] [--own-checks FILE] [--use-unproved] [--unrehearsed] [--even-illegal] [--allow WHAT …] [--json FILE]',
+    './wistrel trial <url|file.har> … --plan plan.json [--against other.json | --beside other.json] [--ideal] [--conditions ID] [--runs N] [--own-checks FILE] [--use-unproved] [--unrehearsed] [--even-illegal] [--allow WHAT …] [--json FILE]',
   prove:
     './wistrel prove <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--own-checks FILE] [--runs N] [--allow WHAT …] [--out plan.json] [--json FILE]',
   next: './wistrel next <url> <next url> [--plan plan.json] [--conditions ID] [--runs N] [--out plan.json] [--json FILE]',
@@ -64,6 +64,10 @@ export interface Options {
   planFile: string | null;
   /** Another plan that a trial holds the page against, in the place of the page as is. */
   againstFile: string | null;
+  /** Another plan that a trial loads the page with besides. */
+  besideFile: string | null;
+  /** Whether a trial loads the page besides as its floor takes it to be. */
+  idealPage: boolean;
   /** A plan of before, whose rules are bound to the page as it is now. */
   decisionsFile: string | null;
   /** What the page does in the developer's words, one check a line. */
@@ -96,6 +100,8 @@ const OPTIONS = {
   allow: { type: 'string', multiple: true },
   plan: { type: 'string' },
   against: { type: 'string' },
+  beside: { type: 'string' },
+  ideal: { type: 'boolean' },
   decisions: { type: 'string' },
   'own-checks': { type: 'string' },
   out: { type: 'string' },
@@ -141,6 +147,12 @@ export function readOptions(args: readonly string[]): Options {
   if (name === 'trial' && !values.plan) throw new UsageError('A trial needs a plan: --plan plan.json.');
   if (name !== 'trial' && values.against)
     throw new UsageError('Only a trial holds one plan against another: --against goes with trial.');
+  if (name !== 'trial' && (values.beside ?? values.ideal))
+    throw new UsageError('Only a trial has further arms: --beside and --ideal go with trial.');
+  if (values.against && (values.beside ?? values.ideal))
+    throw new UsageError(
+      'With --against there is no page as is that further arms could stand beside: leave --against out, and give that plan with --beside.',
+    );
   if (name === 'treat' && !values.plan) throw new UsageError('Treating needs a plan: --plan plan.json.');
   if (name === 'treat' && !values.out) throw new UsageError('Say where the changed files go: --out DIR.');
   if (name === 'treat' && inputs.length > 1)
@@ -166,6 +178,8 @@ export function readOptions(args: readonly string[]): Options {
     allowed: new Set((values.allow ?? []).map(readAllowance)),
     planFile: values.plan ?? null,
     againstFile: values.against ?? null,
+    besideFile: values.beside ?? null,
+    idealPage: values.ideal ?? false,
     decisionsFile: values.decisions ?? null,
     ownChecksFile: values['own-checks'] ?? null,
     out: values.out ?? null,

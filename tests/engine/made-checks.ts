@@ -11,4 +11,6 @@ export const NOTHING_BESIDES: TrialChecks = {
   otherDevice: null,
   returning: null,
   afterTouch: null,
+  firstPicture: null,
+  taps: [],
 };

@@ -1,5 +1,5 @@
 // @vitest-environment jsdom
-import { cleanup, screen, within } from '@testing-library/react';
+import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
 import { findConditions } from '@/core/measure/conditions';
 import { aheadRules, askingAhead } from '@/core/next/ahead';
@@ -10,6 +10,9 @@ import { listJobs } from '@/store/jobs';
 import { dropPageDecisions } from '@/store/proofs';
 import { keepDecisions } from '@/usecases/page-decisions';
 import { keepNavigation } from '@/store/navigations';
+import { IDEAL } from '@/core/trial/arms';
+import { moreArmsOf } from '@/core/trial/more-arms';
+import type { TrialRecord } from '@/store/proofs';
 import { keepFamilyCheck } from '@/store/family-checks';
 import { keepRuleGains } from '@/store/rule-gains';
 import { listPages } from '@/store/sites';
@@ -292,3 +295,56 @@ it('tries what is asked for ahead of the pages that it links to, and says what c
   expect((button as HTMLButtonElement).disabled).toBe(true);
   await db.query('DELETE FROM capture WHERE page_id = $1', [timetable.id]);
 });
+
+it('tells what taps came to and how further arms stand to each other, and loads more than two arms', async () => {
+  const db = await database();
+  const [row] = await db.query<{ id: number; data: TrialRecord }>(
+    'SELECT id, data FROM trial WHERE page_id = 1 ORDER BY id DESC LIMIT 1',
+  );
+  const { arms } = row!.data;
+  const ideal = moreArmsOf(
+    arms,
+    [{ id: IDEAL, metrics: arms[0]!.metrics.map((one) => ({ ...one, ...AT_780 })), leftOut: [] }],
+    12,
+  );
+  const answers = (answeredMs: number, delayMs: number, script: string | null = null) =>
+    [1, 2, 3].map(() => ({ answeredMs, delayMs, script }));
+  const taps = [
+    { words: '“Menu” (button.menu) tapped', asIs: answers(24, 16), treated: answers(31, 16) },
+    {
+      words: '“From” (select) tapped',
+      asIs: answers(20, 16),
+      treated: answers(640, 208, 'https://quay.test/lib.js'),
+    },
+  ];
+  const firstPicture = { asIs: 0.26, treated: 0.12, difference: -0.14, clear: true };
+  const data = { ...row!.data, checks: { ...row!.data.checks, taps, firstPicture }, moreArms: ideal };
+  await db.query('UPDATE trial SET data = $2 WHERE id = $1', [row!.id, data]);
+  const user = await open(PROVE);
+  const checks = rowsOf(await screen.findByRole('table', { name: 'Did anything break?' }));
+  expect(checks).toContain('Shown first, and drawn otherwise in the end | 12 % of the screen, as is 26 %');
+  expect(checks).toContain('Taps at rest answered later | 1 of 2');
+  expect(rowsOf(screen.getByRole('table', { name: 'Tapped at rest' }))).toEqual([
+    'Tapped at rest, ms until | As is | Treated',
+    '“Menu” (button.menu) tapped',
+    'the next frame | ≤ 16 | ≤ 16',
+    'its answer | 24 | 31',
+    '“From” (select) tapped',
+    'the next frame worseheld up by https://quay.test/lib.js | ≤ 16 | 208',
+    'its answer breaks | 20 | 640',
+  ]);
+  const all = rowsOf(screen.getByRole('table', { name: 'All arms against each other' }));
+  expect(all[3]).toMatch(/^C the ideal page \| 780 \| −[\d,]+earlier \| −[\d,]+earlier$/);
+
+  await user.click(screen.getByText('Load more than two arms'));
+  const plan = { wistrelPlan: 1, page: 'https://quay.test/', rules: [] };
+  const file = new File([JSON.stringify(plan)], 'other.json', { type: 'application/json' });
+  await user.upload(screen.getByLabelText(/^The page with another plan/), file);
+  await user.click(screen.getByRole('button', { name: 'Run the trial with these' }));
+  await waitFor(async () =>
+    expect(await listJobs(db)).toMatchObject([{ kind: 'trial', input: { idealPage: 'yes' } }]),
+  );
+  await db.query('DELETE FROM job');
+});
+
+const AT_780 = { firstPaintMs: 780, firstContentfulPaintMs: 780 };

@@ -6,7 +6,7 @@ import { DEMO_ORIGIN as ORIGIN, seededData } from '../../../tests/data-folders';
 import type { Conditions } from '@/core/measure/conditions';
 import { findConditions } from '@/core/measure/conditions';
 import type { Page } from '@/store/sites';
-import { addJob, endJob } from '@/store/jobs';
+import { addJob, endJob, findJob } from '@/store/jobs';
 import { deleteUpload } from '@/store/uploads';
 import { keepUpload } from '@/usecases/uploads';
 import { ownChecksOf } from '@/store/own-checks';
@@ -35,6 +35,7 @@ import * as footnotes from './pages/[id]/footnotes/route';
 import * as map from './pages/[id]/map/route';
 import * as ownChecks from './pages/[id]/own-checks/route';
 import * as plan from './pages/[id]/plan/route';
+import * as trialRoute from './pages/[id]/trial/route';
 import * as settings from './pages/[id]/settings/route';
 
 const HOME = 1;
@@ -352,6 +353,20 @@ describe('the queue', () => {
     const anew = (await (await ask(jobs.POST, { body })).json()) as { id: number };
     expect(anew.id).not.toBe(first.id);
     await ask(job.DELETE, { id: anew.id });
+  });
+
+  it('takes a trial with further arms, and does not send a whole plan about with it', async () => {
+    const { plan: other } = (await applicationRead('plan', HOME, 'slow-phone'))!;
+    const body = { conditionsId: 'slow-phone', idealPage: true, otherPlan: other };
+    const started = (await (await ask(trialRoute.POST, { body })).json()) as { id: number; kind: string };
+    expect(started).toMatchObject({ kind: 'trial', state: 'waiting', input: { idealPage: 'yes' } });
+    expect(JSON.stringify(started)).not.toContain('wistrelPlan');
+    const kept = await findJob(await applicationDatabase(), started.id);
+    expect(JSON.parse(String(kept!.input!['otherPlan']))).toMatchObject(other);
+    await ask(job.DELETE, { id: started.id });
+    expect(await refusal(ask(trialRoute.POST, { body: { ...body, otherPlan: { rules: 1 } } }))).toMatch(
+      /^400 “otherPlan/,
+    );
   });
 
   it('tries an import that failed again with its upload, and says when that is gone', async () => {

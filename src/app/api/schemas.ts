@@ -276,6 +276,12 @@ export const PLAN = v.object({
   ),
 });
 
+/** A trial in which more is loaded than the page as is and as treated. */
+export const TRIAL_WITH_ARMS = v.object({
+  conditionsId: v.string(),
+  idealPage: v.optional(v.boolean(), false),
+  otherPlan: v.optional(v.nullable(PLAN), null),
+});
 /** A plan that is kept, with the recommended one that it was decided over: what rehearsing finds meanwhile is not undone by it. */
 export const DECIDED_PLAN = v.object({ ...PLAN.entries, over: v.optional(PLAN) });
 

@@ -5,3 +5,7 @@ export type ArmId = string;
 export const AS_IS: ArmId = 'as-is';
 /** The page with its plan. */
 export const TREATED: ArmId = 'treated';
+/** The page with another plan, beside these two. */
+export const OTHER_PLAN: ArmId = 'other plan';
+/** The page as its floor takes it to be. */
+export const IDEAL: ArmId = 'ideal page';

@@ -2,7 +2,7 @@ import { findConditions, type Conditions } from '../measure/conditions.ts';
 import { HEADLINE_NAMES, type HeadlineKey } from '../measure/headline.ts';
 import { median, type MetricKey } from '../measure/metrics.ts';
 import { ms } from '../path/words.ts';
-import type { MetricChange } from './other-metrics.ts';
+import type { Change } from './other-metrics.ts';
 import type { Pair } from './pair.ts';
 import type { PairedDifference } from './statistics.ts';
 import type { Break } from './breaks.ts';
@@ -27,7 +27,7 @@ interface JudgedThere {
   speedIndex: PairedDifference;
   /** Why a verdict is withheld, where it is. */
   withheld: { paint: string | null; speedIndex: string | null };
-  worse: MetricChange[];
+  worse: Change[];
   breaks: Break[];
 }
 
@@ -84,7 +84,7 @@ export function otherDeviceWords(there: OtherDevice): string {
           : `${paints} ${ms(Math.abs(paint.differenceMs))} ${paint.verdict}`;
   const more = [
     ...(isIndexLater(there) ? [`its Speed Index is ${ms(speedIndex.differenceMs)} later`] : []),
-    ...worse.filter(({ key }) => !OTHER_PAINTS.has(key)).map(({ words }) => words),
+    ...worse.filter(({ key }) => !key || !OTHER_PAINTS.has(key)).map(({ words }) => words),
     ...breaks.map(({ words }) => words),
   ];
   const and = paint.verdict === 'earlier' ? ', but ' : ', ';

@@ -4,13 +4,19 @@ import { bytes, count, ms } from '../path/words.ts';
 import { differencesOf, leastPairs, ONE_FRAME_MS, signedRankInterval } from './statistics.ts';
 import type { Pair } from './pair.ts';
 
+/** Something that is other treated, in words. */
+export interface Change {
+  /** The metric that tells it; none where no table of them does. */
+  key?: MetricKey;
+  /** "DOM ready comes 479 ms later". */
+  words: string;
+}
+
 /** A metric that is other treated, beyond what noise explains. */
-export interface MetricChange {
+export interface MetricChange extends Change {
   key: MetricKey;
   /** Median of the paired differences, treated less as is. */
   difference: number;
-  /** "DOM ready comes 479 ms later". */
-  words: string;
 }
 
 export interface OtherMetrics {

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { Metrics } from '../measure/metrics.ts';
 import { BUILT_IN_CONDITIONS } from '../measure/conditions.ts';
 import { afterTouchOf } from './after-touch.ts';
+import { firstPictureOf } from './first-picture.ts';
 import { returnVisitsOf } from './return-visits.ts';
 import { otherConditions, otherDeviceOf, type OtherDevice } from './other-device.ts';
 import { armName } from '../words/arms.ts';
@@ -156,6 +157,41 @@ describe('judge', () => {
     const few = { ...quiet, returning: returnVisitsOf([pair(300, 400)]) };
     expect(trialWords(tried(few).result)).not.toContain('return visit');
     expect(returnVisitsOf([])).toBeNull();
+  });
+
+  it('says how much of the first picture is drawn otherwise in the end: beside the gain, and as a break where it is much', () => {
+    const shown = (asIs: number, treated: number) =>
+      tried({
+        ...quiet,
+        firstPicture: firstPictureOf(Array<number>(6).fill(asIs), Array<number>(6).fill(treated), 0.025),
+      });
+    expect(shown(0.04, 0.12).result.sentence).toBe(
+      'Treated, Home paints 1,650 ms earlier, over 6 pairs, but more of what it shows first is drawn otherwise in the end (12 % of the screen, as is 4 %).',
+    );
+    expect(isProved(shown(0.04, 0.12))).toBe(true);
+    expect(shown(0.04, 0.4).result.verdict).toBe('earlier, but it breaks');
+    expect(isProved(shown(0.04, 0.4))).toBe(false);
+    expect(isProved(shown(0.04, 0.4), new Set(['first-picture']))).toBe(true);
+    expect(trialWords(shown(0.3, 0.1).result)).toContain(
+      'Better besides: less of what it shows first is drawn otherwise in the end (10 % of the screen, as is 30 %).',
+    );
+    expect(trialWords(shown(0.04, 0.08).result)).not.toContain('drawn otherwise');
+    // What chance explains is not told.
+    const sometimes = firstPictureOf(Array<number>(6).fill(0.1), [0, 0.3, 0, 0.3, 0.3, 0], 0.025);
+    expect(trialWords(tried({ ...quiet, firstPicture: sometimes }).result)).not.toContain('drawn otherwise');
+    expect(firstPictureOf([0.1], [0.5], 0.025)).toBeNull();
+  });
+
+  it('breaks where a tap is answered later than as authored', () => {
+    const answers = (at: number | null) =>
+      [1, 2, 3].map(() => ({ answeredMs: at, delayMs: 16, script: null }));
+    const menu = (at: number | null) =>
+      tried({ ...quiet, taps: [{ words: '“Menu” tapped', asIs: answers(20), treated: answers(at) }] });
+    expect(menu(800).result.sentence).toContain('but it breaks');
+    expect(trialWords(menu(800).result)).toContain('It breaks: “Menu” tapped is answered 780 ms later.');
+    expect(isProved(menu(800))).toBe(false);
+    expect(isProved(menu(null))).toBe(false);
+    expect(isProved(menu(60))).toBe(true);
   });
 
   it('says what the first touch costs, where that is more than as is', () => {

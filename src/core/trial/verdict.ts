@@ -15,9 +15,11 @@ import {
 } from './statistics.ts';
 import { deviceName, holdsThere, otherDeviceWords, type OtherDevice } from './other-device.ts';
 import { afterTouchWords, type AfterTouch } from './after-touch.ts';
+import { firstPictureChange, type FirstPicture } from './first-picture.ts';
+import { answeredLater, heldUpWords, laterWords, type TapCheck } from './tap-answers.ts';
 import { returnVisitWords, type ReturnVisits } from './return-visits.ts';
 import { BREAK_KINDS, type Break, type BreakKind } from './breaks.ts';
-import { blockingApart, otherMetrics, type MetricChange } from './other-metrics.ts';
+import { blockingApart, otherMetrics, type Change } from './other-metrics.ts';
 
 /** What is compared besides time: it may withhold a verdict, or say that the treated page breaks. */
 export interface TrialChecks {
@@ -36,6 +38,10 @@ export interface TrialChecks {
   otherDevice: OtherDevice | null;
   /** What a first touch came to in each arm; null where no load was touched. */
   afterTouch: Record<'asIs' | 'treated', AfterTouch> | null;
+  /** What both arms show first and otherwise in the end; null where too few pairs tell it. */
+  firstPicture: FirstPicture | null;
+  /** Taps on the page at rest, and how each arm answered them. */
+  taps: TapCheck[];
   /** What it came to for who has been there before; null where that was not tried. */
   returning: ReturnVisits | null;
 }
@@ -76,9 +82,9 @@ export interface TrialResult {
   /** Why a verdict is withheld, where it is. */
   withheld: { paint: string | null; speedIndex: string | null };
   /** What got worse beyond its noise. */
-  worse: MetricChange[];
+  worse: Change[];
   /** What else got better beyond its noise. */
-  better: MetricChange[];
+  better: Change[];
   /** What broke: a new console error, a new failed request, a missing one. */
   breaks: Break[];
   /** What was tried that nothing can be said of: "on a phone, “Menu” tapped: it asks for …". */
@@ -111,6 +117,8 @@ export function judge(
   const speedIndex = comparePairs(differencesOf(pairs, 'speedIndexMs'), tails.headlines);
   const withheld = withheldOf(pairs.length, speedIndex, checks);
   const breaks = breaksOf(checks);
+  const picture = firstPictureChange(checks.firstPicture);
+  const others = otherMetrics(pairs, headline, tails.others);
   const judged: Judged = {
     verdict: verdictOf(paint, withheld.paint, breaks, checks.otherDevice),
     headline,
@@ -121,7 +129,8 @@ export function judge(
     paint,
     speedIndex,
     withheld,
-    ...otherMetrics(pairs, headline, tails.others),
+    worse: picture?.kind === 'worse' ? [...others.worse, { words: picture.words }] : others.worse,
+    better: picture?.kind === 'better' ? [...others.better, { words: picture.words }] : others.better,
     breaks,
     undecided: (checks.rehearsal?.deeds ?? []).flatMap(({ words, undecided }) =>
       undecided ? [`${words}: ${undecided}`] : [],
@@ -129,6 +138,7 @@ export function judge(
     notes: [
       blockingApart(pairs),
       checks.afterTouch && afterTouchWords(checks.afterTouch.asIs, checks.afterTouch.treated),
+      heldUpWords(checks.taps),
     ].flatMap((note) => note ?? []),
   };
   const [sentence, ...remarks] = sentencesOf(judged, checks, named, tails);
@@ -182,7 +192,9 @@ function withheldOf(
 }
 
 /** What the treated page does worse than slower: each is a reason not to use it. */
-function breaksOf({ consoleErrors, failedRequests, missingRequests, rehearsal }: TrialChecks): Break[] {
+function breaksOf(checks: TrialChecks): Break[] {
+  const { consoleErrors, failedRequests, missingRequests, rehearsal } = checks;
+  const picture = firstPictureChange(checks.firstPicture);
   const added = consoleErrors.treated.filter((text) => !consoleErrors.asIs.includes(text)).length;
   const say = (kind: BreakKind, number: number, one: string, many: string): Break[] =>
     number === 0 ? [] : [{ kind, words: `${number} ${number === 1 ? one : many}` }];
@@ -206,6 +218,8 @@ function breaksOf({ consoleErrors, failedRequests, missingRequests, rehearsal }:
       'fault that rehearsing found',
       'faults that rehearsing found',
     ),
+    ...(picture?.kind === 'breaks' ? [{ kind: 'first-picture' as const, words: picture.words }] : []),
+    ...answeredLater(checks.taps).map((tap) => ({ kind: 'late-answers' as const, words: laterWords(tap) })),
   ];
 }
 

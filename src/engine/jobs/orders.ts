@@ -34,7 +34,9 @@ import type { PairsWish } from '../../core/trial/looks.ts';
 import { ruleSteps } from '../../core/trial/rule-steps.ts';
 import { runRuleGains, type MeasuredRuleGains } from '../trial/run-rule-gains.ts';
 import { runTrial } from '../trial/run-trial.ts';
-import type { Trial } from '../trial/trial.ts';
+import type { PageBeside, Trial } from '../trial/trial.ts';
+import { IDEAL, OTHER_PLAN } from '../../core/trial/arms.ts';
+import { idealPage } from '../../core/treat/ideal-page.ts';
 
 /** Work that drives Chromium, with all it needs: it knows no database. */
 export type Order =
@@ -76,6 +78,8 @@ export type Order =
       evenIllegal?: boolean;
       /** Another plan, in the place of the page as is. */
       against?: Plan;
+      /** Further arms: another plan beside these two, and the page as its floor takes it to be. */
+      beside?: ArmsBeside;
     } & TimedPlan)
   | ({
       kind: 'navigation';
@@ -92,6 +96,12 @@ export type Order =
       /** What was taken before it was broken off: of each round the metrics of its arms. */
       before?: Metrics[][];
     } & TimedPlan);
+
+/** What a trial loads besides. */
+export interface ArmsBeside {
+  otherPlan?: Plan;
+  idealPage?: boolean;
+}
 
 /** A page to be loaded from where it is. */
 interface LivePage {
@@ -315,6 +325,7 @@ async function holdTrial(order: OrderOf<'trial'>, say: Say, watch: Watch): Promi
     next,
     evenIllegal = false,
     against,
+    beside = {},
     ...request
   } = order;
   const scene = sceneOfOrder(order);
@@ -332,10 +343,27 @@ async function holdTrial(order: OrderOf<'trial'>, say: Say, watch: Watch): Promi
     billed,
     bothDevices: true,
     returnVisits: true,
+    taps: true,
+    beside: [
+      ...(beside.otherPlan
+        ? [{ id: OTHER_PLAN, page: applyPlan(scene, beside.otherPlan, { evenIllegal }) }]
+        : []),
+      ...(beside.idealPage ? [{ id: IDEAL, page: idealArm(scene) }] : []),
+    ],
     onProgress: say,
     ...watch,
   });
   return { kind: 'trial', trial, notApplied: treated.notApplied };
+}
+
+/** @throws Trouble without fold CSS, of which the ideal page is made */
+function idealArm({ page, fold }: Scene): PageBeside['page'] {
+  if (fold.length === 0)
+    throw new Trouble(
+      'input',
+      'The ideal page is made of the page’s fold CSS, and there is none yet. Make it in Fold CSS first. Nothing stored was changed.',
+    );
+  return { html: idealPage(page.captured, fold.map(({ css }) => css).join('\n')), files: [], notApplied: [] };
 }
 
 /** Goes on from a page with its plan, once with and once without what that asks for ahead. */

@@ -25,7 +25,7 @@ export interface LabRequest {
 
 /** What a load is made for, besides its arm. */
 export type LoadWish = Pick<TimedLoadOptions, 'windowMs'> &
-  Partial<Pick<TimedLoadOptions, 'wantFinalPicture' | 'wantReturnVisit' | 'prepare'>>;
+  Partial<Pick<TimedLoadOptions, 'wantFinalPicture' | 'wantReturnVisit' | 'prepare' | 'act'>>;
 
 /**
  * Where arms are run: a captured page replayed under conditions to one warm browser, each load in a new context with

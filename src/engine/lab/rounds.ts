@@ -33,9 +33,9 @@ export interface Rounds<L> {
 }
 
 /** Timed loads of a lab's arms. */
-export function timedLoads(lab: Lab, wish: LoadWish | (() => LoadWish)): Loading<TimedVisits> {
+export function timedLoads(lab: Lab, wish: LoadWish | ((arm: ArmId) => LoadWish)): Loading<TimedVisits> {
   return {
-    load: (arm) => lab.load(arm, typeof wish === 'function' ? wish() : wish),
+    load: (arm) => lab.load(arm, typeof wish === 'function' ? wish(arm) : wish),
     circumstancesOf: ({ first, returning }) =>
       [first, ...(returning ? [returning] : [])].map((one) => one.observation.circumstances),
   };

@@ -1,5 +1,6 @@
 import sharp from 'sharp';
 import { areasOf, maskCells, type Areas } from '../../core/frames/areas.ts';
+import { redrawnShare } from '../../core/frames/redrawn.ts';
 import { completeness, distance, type Picture } from '../../core/frames/completeness.ts';
 import { completeFrom, speedIndex, type CompletenessPoint } from '../../core/frames/speed-index.ts';
 import type { Frame } from '../../core/measure/run.ts';
@@ -60,6 +61,11 @@ export class DecodedFrames {
 
   areas(windowMs: number, loadedMs: number): Areas {
     return areasOf(this.#pictures, this.#times, windowMs, loadedMs);
+  }
+
+  /** Which share of the screen shows something first and something else in the end, 0 to 1. */
+  redrawn(moving: readonly boolean[]): number {
+    return redrawnShare(this.#pictures, moving);
   }
 
   asFrames(points: readonly CompletenessPoint[]): Frame[] {

@@ -52,6 +52,8 @@ export interface TimedLoadOptions {
   wantReturnVisit: boolean;
   /** What else is done to the page and to each frame of another site before it runs. */
   prepare?: PrepareTarget;
+  /** What is done on the page after the window; its CPU is not slowed then. */
+  act?: (visit: Visit) => Promise<void>;
   limits?: LoadLimits;
   signal?: AbortSignal;
 }
@@ -62,6 +64,8 @@ export interface TimedLoad {
   frames: DecodedFrames;
   /** Every request until the very end, where a final picture was taken also those of after the touch. */
   asked: AskedRequest[];
+  /** Which share of the screen shows something first and something else in the end, 0 to 1. */
+  redrawn: number;
   /** What its first touch came to; null where it was not touched. */
   afterTouch: AfterTouch | null;
 }
@@ -147,6 +151,7 @@ async function loadOnce(
   const loadedMs = Math.max(figures.loadMs ?? 0, drawableArrivedMs(requests));
   const areas = frames.areas(windowMs, loadedMs);
   const moving = await nameMovingElements(visit, frames, areas, windowMs);
+  await options.act?.(visit);
   const touched = options.wantFinalPicture ? await touch(visit, options.cpuRate) : null;
   const observation = observe({
     requests,
@@ -165,6 +170,7 @@ async function loadOnce(
   return {
     frames,
     observation: { ...observation, moving, finalPicture: touched?.picture ?? null },
+    redrawn: frames.redrawn(areas.moving),
     afterTouch: touched && afterTouchOf(touched.longTasks),
     asked: askedOf(visit.network.records.slice(requestsBefore), replay),
   };

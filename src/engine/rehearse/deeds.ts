@@ -95,7 +95,7 @@ async function typeInto({ page, inPage }: Visit, on: NamedElement): Promise<bool
 }
 
 /** Taps, or clicks, an element; false where it is not there to be tapped. */
-function tap(visit: Visit, on: NamedElement, touch: boolean): Promise<boolean> {
+export function tap(visit: Visit, on: NamedElement, touch: boolean): Promise<boolean> {
   const { touchscreen, mouse } = visit.page;
   return atPoint(visit, on, ({ x, y }) => (touch ? touchscreen.tap(x, y) : mouse.click(x, y)));
 }

@@ -6,7 +6,7 @@ import type { Override } from './archive.ts';
 /** What a treated arm serves in place of, or besides, the captured bytes. @param next what other pages' captures answer */
 export function overridesOf(
   documentUrl: string,
-  treated: TreatedPage,
+  treated: Pick<TreatedPage, 'html' | 'files'>,
   next: readonly NextAnswer[] = [],
 ): Override[] {
   return [

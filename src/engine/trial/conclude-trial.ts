@@ -1,4 +1,4 @@
-import { median, summarise } from '../../core/measure/metrics.ts';
+import { median, summarise, type Metrics } from '../../core/measure/metrics.ts';
 import type { RunObservation } from '../../core/measure/run.ts';
 import { broughtBy } from '../../core/path/brought-by.ts';
 import { faultsOf } from '../../core/rehearse/rehearsal.ts';
@@ -6,6 +6,9 @@ import { AS_IS, TREATED, type ArmId } from '../../core/trial/arms.ts';
 import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
 import { failedOnlyTreated, missingTreated } from '../../core/trial/requests.ts';
 import { tailsOf } from '../../core/trial/looks.ts';
+import { firstPictureOf } from '../../core/trial/first-picture.ts';
+import { moreArmsOf, type ArmBeside } from '../../core/trial/more-arms.ts';
+import type { TapCheck } from '../../core/trial/tap-answers.ts';
 import { returnVisitsOf } from '../../core/trial/return-visits.ts';
 import { judge, type TrialChecks, type TrialResult } from '../../core/trial/verdict.ts';
 import type { OtherDevice } from '../../core/trial/other-device.ts';
@@ -23,8 +26,17 @@ export interface LoadPair {
   treated: TimedLoad;
 }
 
+/** What the arms that are judged showed in a round. */
 export function pairOf(round: Round): LoadPair {
   return { asIs: round.get(AS_IS)!.first, treated: round.get(TREATED)!.first };
+}
+
+/** Metrics of an arm beside them, and how complete its picture is against the as-is final one. */
+export function metricsBeside(round: Round, arm: ArmId, windowMs: number): Metrics {
+  const { frames, observation } = round.get(arm)!.first;
+  const points = frames.completenessAgainst(round.get(AS_IS)!.first.frames.last);
+  const speedIndexMs = points.length ? frames.speedIndex(points, windowMs) : null;
+  return { ...observation.metrics, speedIndexMs };
 }
 
 /** Metrics of both arms' second loads; none where only one visit was made. */
@@ -52,6 +64,10 @@ export interface Held {
   pairs: readonly Pair[];
   /** The second loads of some of them. */
   returning: readonly Pair[];
+  /** What was tapped in both arms. */
+  taps: TapCheck[];
+  /** Of each further arm its metrics of each round. */
+  beside: Omit<ArmBeside, 'spreads'>[];
   /** The loads before the pairs, which rest and give the final pictures. */
   warm: LoadPair;
   setting: Pick<Trial, 'windowMs' | 'seed' | 'order' | 'yardstick' | 'quality'>;
@@ -87,6 +103,12 @@ export async function checksOf(request: TrialRequest, held: Held): Promise<Trial
       deeds: request.rehearsal.deeds,
     },
     otherDevice: null,
+    firstPicture: firstPictureOf(
+      runs.map((run) => run.asIs.redrawn),
+      runs.map((run) => run.treated.redrawn),
+      tailsOf(request.pairs).others,
+    ),
+    taps: held.taps,
     returning: returnVisitsOf(held.returning),
     afterTouch:
       warm.asIs.afterTouch && warm.treated.afterTouch
@@ -133,6 +155,14 @@ export async function concludeTrial(
     wish: request.pairs,
     result,
     checks,
+    moreArms: moreArmsOf(
+      [
+        { id: AS_IS, metrics: pairs.map((pair) => pair.asIs) },
+        { id: TREATED, metrics: pairs.map((pair) => pair.treated) },
+      ],
+      held.beside,
+      request.pairs,
+    ),
     left: observed && request.billed ? leftOf(request.billed, observed, result.headline) : null,
     pictureDifference: both && (await drawDifference(...both)),
     ...setting,
@@ -158,12 +188,12 @@ function medianPair(pairs: readonly Pair[], headline: TrialResult['headline']): 
   return off.indexOf(Math.min(...off));
 }
 
-/** What rules take out, with all that it made the page ask for. */
 /** Files that only the other plan needs are not missed. */
 function newIn({ files }: TreatedPage): string[] {
   return files.flatMap(({ url, isNew }) => (isNew ? [url] : []));
 }
 
+/** What rules take out, with all that it made the page ask for. */
 function takenOutBy({ takenOut }: TreatedPage, asIs: readonly TimedLoad[]): string[] {
   const requests = asIs.flatMap(({ observation }) => observation.requests);
   return [...new Set(takenOut.flatMap((url) => [url, ...broughtBy(requests, url)]))];

@@ -9,14 +9,28 @@ import {
 } from '../../core/trial/other-device.ts';
 import { RETURN_PAIRS } from '../../core/trial/return-visits.ts';
 import { judge } from '../../core/trial/verdict.ts';
+import { leastRounds } from '../../core/trial/more-arms.ts';
 import { roundOrder } from '../../core/trial/order.ts';
+import type { FoundDeed } from '../../core/checks/deed.ts';
 import { armName } from '../../core/words/arms.ts';
+import type { Visit } from '../chromium/visit.ts';
 import { Lab } from '../lab/lab.ts';
 import { runRounds, timedLoads } from '../lab/rounds.ts';
+import type { ArmFiles } from '../replay/messages.ts';
 import { overridesOf } from '../replay/overrides.ts';
+import type { TreatedPage } from '../../core/treat/apply.ts';
 import type { Pair } from '../../core/trial/pair.ts';
 import type { Trial, TrialRequest } from './trial.ts';
-import { checksOf, comparedPair, concludeTrial, pairOf, returningPair, type Held } from './conclude-trial.ts';
+import {
+  checksOf,
+  comparedPair,
+  concludeTrial,
+  metricsBeside,
+  pairOf,
+  returningPair,
+  type Held,
+} from './conclude-trial.ts';
+import { tapChecks } from './tap-checks.ts';
 
 /** Longer than the slower arm takes to rest, so that both are watched for the same time. */
 const WINDOW_MARGIN_MS = 500;
@@ -45,7 +59,11 @@ async function onOtherDevice(
   if (paint.verdict !== 'earlier') return null;
   const held = await holdPairs(
     { ...there, yardstick: here.setting.yardstick },
-    { where: `On ${deviceName(there.conditions)}: `, before: stepsOf(here.pairs.length), after: 0 },
+    {
+      where: `On ${deviceName(there.conditions)}: `,
+      before: 2 + here.pairs.length * (2 + request.beside.length) + TAP_STEPS,
+      after: 0,
+    },
   );
   const result = judge(held.pairs, await checksOf(there, held), there, tailsOf(there.pairs));
   return otherDeviceOf(there.conditions, held.pairs, result, held.setting.quality.tooBusy);
@@ -60,12 +78,16 @@ function elsewhere(request: TrialRequest): TrialRequest {
     // What it becomes was rehearsed on both.
     rehearsal: null,
     returnVisits: false,
+    taps: false,
+    beside: [],
   };
 }
 
-/** Each arm once to warm up, and once in each pair. */
-const stepsOf = (pairs: number) => 2 + pairs * 2;
-const leastSteps = (request: TrialRequest) => stepsOf(pairsWanted(request.pairs, []));
+/** So many of a trial's steps are taps. */
+const TAP_STEPS = 3;
+
+/** Both arms once to warm up, and once in each pair. */
+const leastSteps = (request: TrialRequest) => 2 + pairsWanted(request.pairs, []) * 2;
 
 /** Where some pairs stand among all that a trial takes: steps before and after them, and how each begins in words. */
 interface Part {
@@ -74,25 +96,42 @@ interface Part {
   after: number;
 }
 
+function armsOf({ capture, asIs, treated, beside, answers }: TrialRequest): ArmFiles[] {
+  const arm = (name: ArmId, page: Pick<TreatedPage, 'html' | 'files'>) => ({
+    name,
+    overrides: overridesOf(capture.documentUrl, page, answers),
+  });
+  return [arm(AS_IS, asIs), arm(TREATED, treated), ...beside.map(({ id, page }) => arm(id, page))];
+}
+
+/** One load of each arm that is judged, until it rests; and what can be done on the page as it is. */
+async function warmUp(lab: Lab, onLoad: (arm: ArmId, step: number) => void) {
+  let found: FoundDeed[] = [];
+  const load = async (arm: ArmId, step: number, act: (visit: Visit) => Promise<void>) => {
+    onLoad(arm, step);
+    return (await lab.load(arm, { windowMs: null, wantFinalPicture: true, act })).first;
+  };
+  const asIs = await load(AS_IS, 0, async ({ inPage }) => {
+    found = await inPage.call('possibleDeeds');
+  });
+  return { warm: { asIs, treated: await load(TREATED, 1, () => Promise.resolve()) }, found };
+}
+
 function holdPairs(request: TrialRequest, { where, before, after }: Part): Promise<Held> {
   const seed = request.seed ?? Math.floor(Math.random() * 2 ** 31) + 1;
-  const order = roundOrder([AS_IS, TREATED], seed);
+  const ids = [AS_IS, TREATED, ...request.beside.map(({ id }) => id)];
+  const order = roundOrder(ids, seed);
   const began = performance.now();
-  let wanted = pairsWanted(request.pairs, []);
+  const least = leastRounds(request.beside.length, request.pairs);
+  const wantedAfter = (pairs: readonly Pair[]) => Math.max(least, pairsWanted(request.pairs, pairs));
+  let wanted = wantedAfter([]);
+  const stepsOf = (rounds: number) => 2 + rounds * ids.length;
+  const taps = request.taps ? TAP_STEPS : 0;
   const say = (step: string, done: number) =>
-    request.onProgress?.(where + step, before + done, before + stepsOf(wanted) + after);
-  const { documentUrl } = request.capture;
+    request.onProgress?.(where + step, before + done, before + stepsOf(wanted) + taps + after);
   const nameOf = (arm: ArmId) => armName(arm, request.isAsIs);
-  const arms = [
-    { name: AS_IS, overrides: overridesOf(documentUrl, request.asIs, request.answers) },
-    { name: TREATED, overrides: overridesOf(documentUrl, request.treated, request.answers) },
-  ];
-  return Lab.with({ ...request, arms }, async (lab) => {
-    const warmUp = async (arm: ArmId, step: number) => {
-      say(`Warming up: ${nameOf(arm)}`, step);
-      return (await lab.load(arm, { windowMs: null, wantFinalPicture: true })).first;
-    };
-    const warm = { asIs: await warmUp(AS_IS, 0), treated: await warmUp(TREATED, 1) };
+  return Lab.with({ ...request, arms: armsOf(request) }, async (lab) => {
+    const { warm, found } = await warmUp(lab, (arm, step) => say(`Warming up: ${nameOf(arm)}`, step));
     const windowMs =
       Math.max(warm.asIs.observation.windowMs, warm.treated.observation.windowMs) + WINDOW_MARGIN_MS;
     const pairs: Pair[] = [];
@@ -100,13 +139,13 @@ function holdPairs(request: TrialRequest, { where, before, after }: Part): Promi
       order,
       wanted(taken) {
         pairs.push(...taken.slice(pairs.length).map((round) => comparedPair(pairOf(round), windowMs)));
-        const late = performance.now() - began > LONGEST_MS && pairs.length >= pairsWanted(request.pairs, []);
-        wanted = late ? pairs.length : pairsWanted(request.pairs, pairs);
+        const late = performance.now() - began > LONGEST_MS && pairs.length >= wantedAfter([]);
+        wanted = late ? pairs.length : wantedAfter(pairs);
         return wanted;
       },
-      ...timedLoads(lab, () => ({
+      ...timedLoads(lab, (arm) => ({
         windowMs,
-        wantReturnVisit: request.returnVisits && pairs.length < RETURN_PAIRS,
+        wantReturnVisit: request.returnVisits && pairs.length < RETURN_PAIRS && /^(as-is|treated)$/.test(arm),
       })),
       onLoad(arm, { round, turn, madeAgain }) {
         const again = madeAgain ? `, ${madeAgain} made again` : '';
@@ -115,10 +154,23 @@ function holdPairs(request: TrialRequest, { where, before, after }: Part): Promi
       },
       ...(request.signal ? { signal: request.signal } : {}),
     });
+    const tapped = await tapChecks(lab, {
+      found: request.taps ? found : [],
+      touch: request.conditions.touch,
+      windowMs,
+      onTap: (words, done) => say(`Tried in both arms: ${words}`, stepsOf(rounds.length) + done),
+      ...(request.signal ? { signal: request.signal } : {}),
+    });
     return {
       runs: rounds.map(pairOf),
       pairs,
       returning: rounds.flatMap(returningPair),
+      taps: tapped,
+      beside: request.beside.map(({ id, page }) => ({
+        id,
+        leftOut: page.notApplied.map(({ why }) => why),
+        metrics: rounds.map((round) => metricsBeside(round, id, windowMs)),
+      })),
       warm,
       setting: {
         windowMs,

@@ -6,6 +6,7 @@ import type { Frame } from '../../core/measure/run.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
 import type { Yardstick } from '../../core/measure/yardstick.ts';
 import type { ArmId } from '../../core/trial/arms.ts';
+import type { MoreArms } from '../../core/trial/more-arms.ts';
 import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
 import type { PairsWish } from '../../core/trial/looks.ts';
 import type { NextAnswer } from '../../core/next/next-assets.ts';
@@ -37,10 +38,20 @@ export interface TrialRequest {
   bothDevices: boolean;
   /** Whether some pairs are gone back to, with what the first visit left in the cache. */
   returnVisits: boolean;
+  /** Whether taps are tried in both arms, and what answers them is timed. */
+  taps: boolean;
+  /** What else is loaded in the same rounds, and held against these two. */
+  beside: readonly PageBeside[];
   seed?: number;
   limits?: LoadLimits;
   onProgress?: (step: string, done: number, of: number) => void;
   signal?: AbortSignal;
+}
+
+/** An arm besides the two that are judged. */
+export interface PageBeside {
+  id: ArmId;
+  page: Pick<TreatedPage, 'html' | 'files' | 'notApplied'>;
 }
 
 export interface TrialArm {
@@ -63,6 +74,8 @@ export interface Trial {
   wish: PairsWish;
   result: TrialResult;
   checks: TrialChecks;
+  /** What further arms came to, and every two against each other; null where there were none. */
+  moreArms: MoreArms | null;
   /** What the treated paint still waits for; null where no pair shows the paint. */
   left: WhatIsLeft | null;
   pictureDifference: Uint8Array | null;

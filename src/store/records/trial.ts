@@ -6,6 +6,7 @@ import type { PairsWish } from '../../core/trial/looks.ts';
 import type { OtherDevice } from '../../core/trial/other-device.ts';
 import type { Break, BreakKind } from '../../core/trial/breaks.ts';
 import type { TrialChecks, TrialResult } from '../../core/trial/verdict.ts';
+import type { MoreArms } from '../../core/trial/more-arms.ts';
 import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
 import { isRecord, recordKind } from './record.ts';
 
@@ -19,6 +20,8 @@ export interface TrialRecord {
   wish: PairsWish;
   result: TrialResult;
   checks: TrialChecks;
+  /** What further arms came to; null where there were none. */
+  moreArms: MoreArms | null;
   /** What the treated paint still waits for; null for a trial of before. */
   left: WhatIsLeft | null;
   windowMs: number;
@@ -85,6 +88,12 @@ export const TRIAL = recordKind<TrialRecord>({
     ({ checks, ...before }) => ({ ...before, checks: { ...(checks as object), returning: null } }),
     // Nobody watched what a touch set off.
     ({ checks, ...before }) => ({ ...before, checks: { ...(checks as object), afterTouch: null } }),
+    // Nobody tapped, or held what is shown first against what is there in the end; and there were two arms.
+    ({ checks, ...before }) => ({
+      ...before,
+      checks: { ...(checks as object), firstPicture: null, taps: [] },
+      moreArms: null,
+    }),
   ],
   shape: v.looseObject({
     arms: v.array(v.looseObject({ id: v.string(), spreads: v.looseObject({}) })),

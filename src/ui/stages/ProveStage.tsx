@@ -11,11 +11,13 @@ import { HowMeasured } from './prove/HowMeasured';
 import { FamilyCheck } from './prove/FamilyCheck';
 import { IntervalTable } from './prove/IntervalTable';
 import { MetricTable } from './prove/MetricTable';
+import { MoreArms, MoreArmsTable } from './prove/MoreArms';
 import { Mirror } from './prove/Mirror';
 import { NextPages } from './prove/NextPages';
 import { OpenByHand } from './prove/OpenByHand';
 import { OtherDeviceTable } from './prove/OtherDeviceTable';
 import { PairTable } from './prove/PairTable';
+import { Taps } from './prove/Taps';
 import { WhatIsLeft } from './prove/WhatIsLeft';
 import { RuleGains } from './prove/RuleGains';
 
@@ -68,6 +70,8 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
             <JobButton kind="trial" label="Run the trial again" {...props} />
             <OpenByHand {...props} />
           </div>
+          <MoreArms {...props} />
+          <MoreArmsTable data={data} />
           <WhatIsLeft data={data} />
           <RuleGains {...props} />
           <FamilyCheck {...props} />
@@ -78,6 +82,7 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
           <IntervalTable data={data} />
           <OtherDeviceTable data={data} />
           <CheckTable data={data} />
+          <Taps data={data} />
         </div>
       </div>
       <HowMeasured data={data} />

@@ -27,7 +27,10 @@ export interface JobView extends Job {
 
 export function jobView(job: Job): JobView {
   const { doing, called, refreshes } = JOB_KINDS.get(job.kind) ?? UNKNOWN;
-  return { ...job, doing, called, refreshes };
+  const input = job.input && { ...job.input };
+  // Longer than all else, and shown nowhere.
+  delete input?.['otherPlan'];
+  return { ...job, input, doing, called, refreshes };
 }
 
 /** Work that a later version of the application put in. */

@@ -3,7 +3,9 @@ import { latestYardstick } from '../../store/conditions.ts';
 import { decisionsMark } from '../../core/treat/decisions.ts';
 import { foldMark } from '../fold-hash.ts';
 import { keepingTrial } from '../keep.ts';
-import { jobKind, NO_INPUT } from './kind.ts';
+import * as v from 'valibot';
+import { PLAN } from '../../store/records/plan.ts';
+import { jobKind } from './kind.ts';
 import { rehearsedPage } from './replayed-page.ts';
 
 /** As many as it takes, unless whoever started the application asked for a number. */
@@ -19,8 +21,8 @@ export const trial = jobKind({
   called: 'The trial',
   refreshes: 'its page',
   startedFor: 'many pages',
-  input: NO_INPUT,
-  async run(work) {
+  input: v.nullable(v.object({ idealPage: v.optional(v.string()), otherPlan: v.optional(v.string()) })),
+  async run(work, input) {
     const { database, conditions, carry } = work;
     const { page, captureId, replayed, rehearsal, plan, own, decided } = await rehearsedPage(work);
     const result = await carry({
@@ -32,6 +34,10 @@ export const trial = jobKind({
       rehearsal: own ? rehearsal : { ...rehearsal, exceptions: [], gaveUp: false },
       conditions,
       pairs: pairsWished(),
+      beside: {
+        idealPage: input?.idealPage !== undefined,
+        ...(input?.otherPlan ? { otherPlan: PLAN.read(JSON.parse(input.otherPlan)) } : {}),
+      },
     });
     const of = {
       captureId,

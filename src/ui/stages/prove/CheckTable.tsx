@@ -1,17 +1,17 @@
 'use client';
+import { answeredLater } from '@/core/trial/tap-answers';
 import type { ProveView } from '@/usecases/prove-view';
 
 /** Whether anything broke. */
 export function CheckTable({ data: { checks } }: { data: ProveView }) {
-  const added = checks.consoleErrors.treated.filter((text) => !checks.consoleErrors.asIs.includes(text));
   const picture = checks.finalPictureDiffers;
   return (
     <div className="sheet">
-      <table className="plain">
+      <table className="plain" aria-label="Did anything break?">
         <thead>
           <tr>
             <th>Did anything break?</th>
-            <th className="number">7 checks</th>
+            <th className="number">9 checks</th>
           </tr>
         </thead>
         <tbody>
@@ -25,27 +25,10 @@ export function CheckTable({ data: { checks } }: { data: ProveView }) {
                   : `${(picture * 100).toFixed(2)} % differ`}
             </td>
           </tr>
+          <ConsoleErrors checks={checks} />
           <tr>
-            <td>
-              Console errors
-              {added.map((text) => (
-                <div key={text}>
-                  <code>only treated: {text}</code>
-                </div>
-              ))}
-              {checks.consoleErrors.asIs.map((text) => (
-                <div key={text} className="muted">
-                  <code>as is: {text}</code>
-                </div>
-              ))}
-            </td>
-            <td className="number">
-              {added.length
-                ? `${added.length} new`
-                : checks.consoleErrors.treated.length
-                  ? `same ${checks.consoleErrors.treated.length}`
-                  : 'none'}
-            </td>
+            <td>Shown first, and drawn otherwise in the end</td>
+            <td className="number">{redrawnCell(checks.firstPicture)}</td>
           </tr>
           <Requests name="Requests that fail only treated" urls={checks.failedRequests} />
           <Requests name="Requests no longer made" urls={checks.missingRequests} />
@@ -71,10 +54,42 @@ export function CheckTable({ data: { checks } }: { data: ProveView }) {
             </td>
             <td className="number">{rehearsedCell(checks.rehearsal)}</td>
           </tr>
+          <tr>
+            <td>Taps at rest answered later</td>
+            <td className="number">{tapsCell(checks.taps)}</td>
+          </tr>
           <Deeds rehearsal={checks.rehearsal} />
         </tbody>
       </table>
     </div>
+  );
+}
+
+function ConsoleErrors({ checks: { consoleErrors } }: { checks: ProveView['checks'] }) {
+  const added = consoleErrors.treated.filter((text) => !consoleErrors.asIs.includes(text));
+  return (
+    <tr>
+      <td>
+        Console errors
+        {added.map((text) => (
+          <div key={text}>
+            <code>only treated: {text}</code>
+          </div>
+        ))}
+        {consoleErrors.asIs.map((text) => (
+          <div key={text} className="muted">
+            <code>as is: {text}</code>
+          </div>
+        ))}
+      </td>
+      <td className="number">
+        {added.length
+          ? `${added.length} new`
+          : consoleErrors.treated.length
+            ? `same ${consoleErrors.treated.length}`
+            : 'none'}
+      </td>
+    </tr>
   );
 }
 
@@ -101,6 +116,18 @@ function Deeds({ rehearsal }: { rehearsal: ProveView['checks']['rehearsal'] }) {
       </td>
     </tr>
   );
+}
+
+function redrawnCell(picture: ProveView['checks']['firstPicture']): string {
+  if (!picture) return 'too few pairs';
+  const [asIs, treated] = [picture.asIs, picture.treated].map((share) => Math.round(share * 100));
+  return `${treated} % of the screen, as is ${asIs} %`;
+}
+
+function tapsCell(taps: ProveView['checks']['taps']): string {
+  if (taps.length === 0) return 'none tried';
+  const late = answeredLater(taps).length;
+  return late ? `${late} of ${taps.length}` : `none of ${taps.length}`;
 }
 
 function rehearsedCell(rehearsal: ProveView['checks']['rehearsal']): string {

@@ -78,7 +78,8 @@ function sentence({ file, differences }: Held): string {
     : `${file} differs in ${differences.length} rules.`;
 }
 
-function readPlan(text: string, name: string): Plan {
+/** A plan file's text; whether it is a plan is said by the route that it is sent to. @throws Error in plain words */
+export function readPlan(text: string, name: string): Plan {
   try {
     return JSON.parse(text) as Plan;
   } catch {

@@ -1,0 +1,32 @@
+import { conditionsById } from '@/store/conditions';
+import { addJob, findJob, listJobs } from '@/store/jobs';
+import { PLAN as PLAN_RECORD } from '@/store/records/plan';
+import { findPage } from '@/store/sites';
+import { jobView } from '@/usecases/jobs';
+import { answer, orElse, readBody, readId } from '../../../answer';
+import { TRIAL_WITH_ARMS } from '../../../schemas';
+
+type Context = { params: Promise<{ id: string }> };
+
+/** Puts a trial with further arms in the queue; one trial of a page at a time waits or runs. */
+export const POST = (request: Request, { params }: Context) =>
+  answer(async (database) => {
+    const { conditionsId, idealPage, otherPlan } = await readBody(request, TRIAL_WITH_ARMS);
+    const page = orElse(
+      await findPage(database, readId((await params).id)),
+      'There is no such page. It may have been deleted.',
+    );
+    orElse(await conditionsById(database, conditionsId), `There are no conditions “${conditionsId}”.`);
+    const same = (await listJobs(database)).find(
+      ({ kind, pageId, state }) =>
+        kind === 'trial' && pageId === page.id && (state === 'waiting' || state === 'running'),
+    );
+    const jobId =
+      same?.id ??
+      (await addJob(database, 'trial', page.id, conditionsId, {
+        name: page.name,
+        ...(idealPage ? { idealPage: 'yes' } : {}),
+        ...(otherPlan ? { otherPlan: PLAN_RECORD.write(otherPlan) } : {}),
+      }));
+    return jobView((await findJob(database, jobId))!);
+  });

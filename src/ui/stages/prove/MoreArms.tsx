@@ -1,0 +1,139 @@
+'use client';
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { HEADLINE_NAMES } from '@/core/measure/headline';
+import { capital, count } from '@/core/path/words';
+import { armName } from '@/core/words/arms';
+import { comparedWith, leftOutWords } from '@/core/words/more-arms';
+import type { ProveView } from '@/usecases/prove-view';
+import { call, useJobs } from '../../api';
+import { signed } from '../../figures';
+import type { StageProps } from '../../parts/StageFrame';
+import { readPlan } from '../treat/OtherPlan';
+
+/** Each arm's own sign, beside its name: told apart without colour. */
+const SIGNS = ['A', 'B', 'C', 'D'];
+
+/** What further arms came to: each with its paint, and how it stands to every arm before it. */
+export function MoreArmsTable({ data }: { data: ProveView }) {
+  const more = data.moreArms;
+  if (!more) return null;
+  const arms = [...data.arms, ...more.beside];
+  const against = arms.slice(0, -1);
+  return (
+    <section>
+      <h2 style={{ fontSize: 15 }}>All arms against each other</h2>
+      <div className="sheet">
+        <table className="plain" aria-label="All arms against each other">
+          <thead>
+            <tr>
+              <th>{capital(HEADLINE_NAMES[more.headline])}, ms</th>
+              <th className="number">Median</th>
+              {against.map(({ id }, column) => (
+                <th key={id} className="number">
+                  less {SIGNS[column]}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {arms.map(({ id, spreads }, row) => (
+              <tr key={id}>
+                <td>
+                  <b>{SIGNS[row]}</b> {armName(id)}
+                </td>
+                <td className="number">{count(spreads[more.headline].median ?? NaN)}</td>
+                {against.map((other, column) => (
+                  <td key={other.id} className="number">
+                    {column < row ? <Compared data={data} row={id} column={other.id} /> : null}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {more.beside.map(({ id, leftOut }) =>
+        leftOut.length ? (
+          <p key={id} className="muted">
+            {capital(armName(id))}: {leftOutWords(leftOut)}
+          </p>
+        ) : null,
+      )}
+    </section>
+  );
+}
+
+function Compared({ data, row, column }: { data: ProveView; row: string; column: string }) {
+  const isJudged = [row, column].every((id) => data.arms.some((arm) => arm.id === id));
+  const difference = isJudged ? data.result.paint : comparedWith(data.moreArms!, row, column);
+  if (!difference || difference.verdict === 'too few runs to say')
+    return <span className="muted">too few</span>;
+  return (
+    <>
+      {signed({ unit: 'ms' }, difference.differenceMs)}
+      <div className="muted">
+        {difference.verdict === 'no clear difference' ? 'not clear' : difference.verdict}
+      </div>
+    </>
+  );
+}
+
+/** Runs a trial in which more is loaded than the page as is and as treated. */
+export function MoreArms({ pageId, conditionsId }: StageProps) {
+  const client = useQueryClient();
+  const [idealPage, setIdealPage] = useState(true);
+  const [file, setFile] = useState<File | null>(null);
+  const start = useMutation({
+    mutationFn: async () =>
+      call(`/api/pages/${pageId}/trial`, {
+        method: 'POST',
+        body: {
+          conditionsId,
+          idealPage,
+          otherPlan: file && readPlan(await file.text(), file.name),
+        },
+      }),
+    onSettled: () => client.invalidateQueries({ queryKey: ['jobs'] }),
+  });
+  const busy = useJobs().some(
+    ({ kind, pageId: of, state }) =>
+      kind === 'trial' && of === pageId && (state === 'waiting' || state === 'running'),
+  );
+  return (
+    <details className="note">
+      <summary>Load more than two arms</summary>
+      <p style={{ margin: '6px 0' }}>
+        Beside the page as is and as treated, in the same rounds. Every two are held against each other; that
+        takes twelve rounds at least.
+      </p>
+      <FormControlLabel
+        control={<Checkbox checked={idealPage} onChange={(_event, on) => setIdealPage(on)} />}
+        label="The ideal page: its words with the fold CSS inline, and nothing that it asks for"
+      />
+      <label style={{ display: 'block', margin: '0 0 8px' }}>
+        The page with another plan, from a plan file{' '}
+        <input
+          type="file"
+          accept=".json,application/json"
+          onChange={({ target }) => setFile(target.files?.[0] ?? null)}
+        />
+      </label>
+      <Button
+        variant="outlined"
+        disabled={busy || start.isPending || (!idealPage && !file)}
+        onClick={() => start.mutate()}
+      >
+        Run the trial with these
+      </Button>
+      {start.error ? (
+        <p role="alert" style={{ margin: '6px 0 0' }}>
+          {start.error.message}
+        </p>
+      ) : null}
+    </details>
+  );
+}

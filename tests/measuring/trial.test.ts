@@ -1,0 +1,77 @@
+import { expect, it } from 'vitest';
+import { findConditions } from '../../src/core/measure/conditions.ts';
+import { readPageAssets } from '../../src/core/page/page-assets.ts';
+import { applyPlan } from '../../src/core/treat/apply.ts';
+import { idealPage } from '../../src/core/treat/ideal-page.ts';
+import { sceneOf } from '../../src/core/treat/scene.ts';
+import { AS_IS, IDEAL, TREATED } from '../../src/core/trial/arms.ts';
+import { isProved } from '../../src/core/trial/verdict.ts';
+import { runTrial } from '../../src/engine/trial/run-trial.ts';
+import { madePage } from '../engine/made-capture.ts';
+
+const LARGE = `var tide = "${'tide'.repeat(150_000)}";`;
+const MENU = 'var nav = document.querySelector("nav"), menu = document.querySelector("button");';
+const STYLE =
+  'nav{display:none}nav.open{display:block}.bare p{float:right;width:45%;background:#124;color:#fff;font-size:11px}button{padding:20px}';
+/** @param answer what the menu's button does, in the page's own script */
+const pageWith = (head: string, bodyClass: string, answer: string) =>
+  `<!DOCTYPE html><meta name="viewport" content="width=device-width"><title>Quay</title><style>${STYLE}</style>${head}
+  <body class="${bodyClass}"><button aria-expanded="false">Menu</button><nav>Booking</nav>${'<p>The tide turns at noon, and the ferry goes with it to the islands.</p>'.repeat(12)}<script>${MENU}${answer}</script>`;
+
+const OPENS = 'menu.addEventListener("click", function () { nav.className = "open"; });';
+
+it('tells of a page that is earlier where it shows something else first, and answers a tap later', async () => {
+  const page = madePage(pageWith('<script src="large.js"></script>', '', OPENS), {
+    'large.js': LARGE,
+    'busy.js':
+      'function busy() { for (var end = performance.now() + 150; performance.now() < end; ); } function dressed() { document.body.className = ""; } document.querySelector("button").addEventListener("click", busy);',
+  });
+  const { capture } = page;
+  const scene = sceneOf(readPageAssets(page, []), null);
+  const asIs = applyPlan(scene, { wistrelPlan: 1, page: page.url, rules: [] });
+  // Its words stand elsewhere first, and its button needs a moment, and another.
+  const html = pageWith(
+    '<script src="busy.js" defer></script><script src="large.js" defer></script>',
+    'bare',
+    'setTimeout(function () { dressed(); }, 900); menu.addEventListener("click", function () { setTimeout(function () { nav.className = "open"; }, 500); });',
+  );
+  const ideal = idealPage(scene.page.captured, '');
+  const trial = await runTrial({
+    capture,
+    bodies: new Map(capture.exchanges.map((one) => [one.bodyHash!, page.body(one.url)!] as const)),
+    state: null,
+    yardstick: null,
+    asIs,
+    isAsIs: true,
+    treated: { ...asIs, html: Buffer.from(html) },
+    answers: [],
+    conditions: findConditions('home-laptop')!,
+    pairs: 6,
+    rehearsal: null,
+    pageName: 'Quay',
+    billed: null,
+    bothDevices: false,
+    returnVisits: false,
+    taps: true,
+    beside: [{ id: IDEAL, page: { html: ideal, files: [], notApplied: [] } }],
+  });
+  const { result, checks, moreArms, arms } = trial;
+  expect(result.paint.verdict).toBe('earlier');
+  expect(result.breaks.map(({ kind }) => kind)).toEqual(['first-picture', 'late-answers']);
+  expect(isProved(trial)).toBe(false);
+  expect(checks.firstPicture!.asIs).toBeLessThan(0.05);
+  const [menu] = checks.taps;
+  expect(menu!.words).toBe('“Menu” (button) tapped');
+  expect(Math.max(...menu!.asIs.map(({ answeredMs }) => answeredMs!))).toBeLessThan(100);
+  expect(Math.min(...menu!.treated.map(({ answeredMs }) => answeredMs!))).toBeGreaterThan(500);
+  expect(menu!.treated).toHaveLength(3);
+  expect(result.notes.join()).toMatch(
+    /What answers a tap takes longer: “Menu” .+ held up by https:\/\/quay\.test\/busy\.js/,
+  );
+  expect(moreArms!.compared.map(({ one, other }) => [one, other])).toEqual([
+    [AS_IS, IDEAL],
+    [TREATED, IDEAL],
+  ]);
+  const paint = (spreads: (typeof arms)[0]['spreads']) => spreads[moreArms!.headline].median!;
+  expect(paint(moreArms!.beside[0]!.spreads)).toBeLessThan(paint(arms[0].spreads));
+}, 300_000);
