@@ -223,7 +223,9 @@ class Command {
     const checks = await ownChecksOf(this.#database, pageId);
     const { next } = await this.#scene(measured, fold);
     const page = { pageId, pageName: capture.url, capture, bodies, state, requests, fold, next, checks };
-    return rehearsed(this.#database, page, plan, (order) => carryOut(order, say, this.#cancel.signal));
+    return rehearsed(this.#database, page, plan, (order, onSoFar) =>
+      carryOut(order, say, this.#cancel.signal, onSoFar),
+    );
   }
 
   /** Writes what a plan changes of a page. */

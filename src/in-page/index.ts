@@ -28,5 +28,5 @@ export { noteMoments, notedMoments } from './moments.ts';
 export { pageFacts, scrolledBy, seenElements, untilStill } from './outcome.ts';
 export { elementsAt } from './points.ts';
 export { fontsThere, holdStill, twoFrames } from './rest.ts';
-export { answerSeen, watchAnswers } from './tap-answers.ts';
+export { aboutToTap, answerSeen, watchAnswers } from './tap-answers.ts';
 export { pageRounds, scriptRounds } from './yardstick.ts';

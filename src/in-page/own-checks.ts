@@ -1,13 +1,14 @@
 import { isShown, labelOf, LONGEST_NAME, pointOn } from './controls.ts';
 
 /** What a visitor presses, the likelier first. */
-const PRESSED = [
+export const PRESSED = [
   'button, [role="button"], [role="tab"], [role="menuitem"], [role="switch"], [role="checkbox"], [role="radio"], [role="option"], summary, input:is([type="button"], [type="submit"], [type="reset"], [type="checkbox"], [type="radio"])',
   'a[href], [role="link"], label, [onclick], [tabindex]',
   'body *',
 ];
 const BESIDE_TEXT = '[alt], input, textarea';
-const FIELDS =
+/** What is typed into. */
+export const FIELDS =
   'input, textarea, select, [contenteditable=""], [contenteditable="true"], [role="textbox"], [role="combobox"]';
 
 /**
@@ -59,7 +60,7 @@ function chosen(selector: string): Element[] {
 }
 
 /** Elements of a sort with exactly that name, then those whose name begins so. */
-function called(what: string, sort: string): Element[] {
+export function called(what: string, sort: string): Element[] {
   const words = plain(what).slice(0, LONGEST_NAME);
   const all = [...document.querySelectorAll(sort)].map((one) => ({ one, name: plain(nameOf(one)) }));
   return [
@@ -68,7 +69,8 @@ function called(what: string, sort: string): Element[] {
   ].map(({ one }) => one);
 }
 
-function nameOf(element: Element): string {
+/** What an element is called in a check. */
+export function nameOf(element: Element): string {
   if (element instanceof HTMLInputElement && /^(button|submit|reset)$/.test(element.type))
     return element.value;
   return labelOf(element) || (element.getAttribute('name') ?? '');

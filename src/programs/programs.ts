@@ -15,7 +15,7 @@ const IN_NODE = [
   'usecases/reader-thread.ts',
 ];
 /** What is put into captured pages: each an expression whose value holds its exports. */
-const IN_PAGES = ['in-page/index.ts', 'in-page/own-world/clock.ts'];
+const IN_PAGES = ['in-page/index.ts', 'in-page/own-world/clock.ts', 'in-page/own-world/recorder.ts'];
 
 /** Packages with code of the machine's own, or that read files beside themselves. */
 const APART = ['@electric-sql/pglite', 'esbuild', 'lightningcss', 'piscina', 'sharp'];

@@ -1,4 +1,4 @@
-import type { OnRound, Order, ResultOf } from '../engine/jobs/orders.ts';
+import type { OnSoFar, Order, ResultOf } from '../engine/jobs/orders.ts';
 
-/** Carries an order out in a process of its own. */
-export type Carry = <O extends Order>(order: O, onRound?: OnRound) => Promise<ResultOf<O['kind']>>;
+/** Carries an order out in a process of its own. @param onSoFar told what has been found of what is not finished yet */
+export type Carry = <O extends Order>(order: O, onSoFar?: OnSoFar) => Promise<ResultOf<O['kind']>>;

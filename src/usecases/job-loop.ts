@@ -129,8 +129,8 @@ export class JobLoop {
       void reportProgress(database, job.id, step, done, of).catch(() => undefined);
     const carryOut =
       (tell: Say): Carry =>
-      (order, onRound) =>
-        carryOutApart(order, tell, signal, onRound);
+      (order, onSoFar) =>
+        carryOutApart(order, tell, signal, onSoFar);
     return kind.run({
       database,
       job,

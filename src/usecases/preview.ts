@@ -16,6 +16,7 @@ const previews = (shared[key] ??= new LRUCache<string, Preview>({
 /**
  * Serves a page, as is or treated, from the stored bytes under names of its own, for clicking through by hand.
  *
+ * @param recordedFor the application's origin, where what is done on the page is to be told to its window as a check
  * @returns its address, or null when the page was not measured
  */
 export async function openPreview(
@@ -23,6 +24,7 @@ export async function openPreview(
   pageId: number,
   conditionsId: string,
   arm: ArmId,
+  recordedFor: string | null = null,
 ): Promise<string | null> {
   const served = await read('preview arm', pageId, conditionsId, arm);
   if (!served) return null;
@@ -32,9 +34,17 @@ export async function openPreview(
     title: `${pageName}: ${armName(arm)}`,
     about: `Served from what was captured on ${takenAt.slice(0, 10)}. Nothing of it reaches the live site; what was not captured is missing.`,
   };
-  const preview = await Preview.open({ exchanges, bodies, overrides, documentUrl, clock, words });
+  const preview = await Preview.open({
+    exchanges,
+    bodies,
+    overrides,
+    documentUrl,
+    clock,
+    words,
+    recordedFor,
+  });
   // The one of before may show another plan.
-  previews.set(`${pageId} ${conditionsId} ${arm}`, preview);
+  previews.set(`${pageId} ${conditionsId} ${arm} ${recordedFor ?? ''}`, preview);
   return preview.url;
 }
 

@@ -11,6 +11,7 @@ import type { Database } from '../store/database.ts';
 import { pictureType, smallerPicture } from '../engine/load/smaller-picture.ts';
 import type { NewPicture } from '../store/proofs.ts';
 import { EVIDENCE, findRehearsal, keepRehearsal } from '../store/rehearsals.ts';
+import { dropFoundSoFar, foundSoFar, keepFoundSoFar } from '../store/found-so-far.ts';
 import { foldMark } from './fold-hash.ts';
 import type { Carry } from './carry.ts';
 
@@ -55,7 +56,7 @@ export function rehearsalKey(
   return sha256(JSON.stringify([REHEARSAL_VERSION, content, planFingerprint(plan), foldMark(fold), ...own]));
 }
 
-/** What rehearsing a plan shows; the same is rehearsed once only. */
+/** What rehearsing a plan shows; the same is rehearsed once only, and goes on where it was broken off. */
 export async function rehearsed(
   database: Database,
   page: Rehearsable,
@@ -66,7 +67,16 @@ export async function rehearsed(
   const key = rehearsalKey(contentHash(page), plan, page.fold, page.checks);
   const kept = await findRehearsal(database, pageId, key);
   if (kept) return kept;
-  const { rehearsal, pictures } = await carry({ kind: 'rehearse', ...rest, plan });
+  const before = await foundSoFar(database, pageId, key);
+  const { rehearsal, pictures } = await carry(
+    { kind: 'rehearse', ...rest, plan, ...(before ? { before } : {}) },
+    // What could not be kept is found again, if it ever comes to that.
+    (soFar) => {
+      if (soFar.kind !== 'rehearsal') return;
+      const { plan: left, exceptions } = soFar;
+      void keepFoundSoFar(database, pageId, key, { plan: left, exceptions }).catch(() => undefined);
+    },
+  );
   await keepRehearsed(database, page, plan, rehearsal, pictures);
   return rehearsal;
 }
@@ -85,6 +95,7 @@ export async function keepRehearsed(
   const after = rehearsalKey(content, rehearsal.plan, page.fold, page.checks);
   await database.transaction(async (queries) => {
     await keepRehearsal(queries, page.pageId, key, rehearsal, shown);
+    await dropFoundSoFar(queries, page.pageId);
     if (after !== key && !rehearsal.gaveUp)
       await keepRehearsal(queries, page.pageId, after, { ...rehearsal, exceptions: [] });
   });

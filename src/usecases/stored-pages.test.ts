@@ -30,6 +30,7 @@ import { mapView } from './map-view.ts';
 import { measureView } from './measure-view.ts';
 import { reportOf } from './report.ts';
 import { pageView } from './page-view.ts';
+import { rehearsed } from './rehearsal.ts';
 import { treatView } from './treat-view.ts';
 
 const ORIGIN = 'https://www.skerravane.localhost:9443';
@@ -98,9 +99,10 @@ describe('the demo’s pages as they are stored', () => {
     /** Takes rounds, each of the page as is and after one step, until it breaks off. */
     const carrying =
       (paints: number[], breaksOff: boolean): Carry =>
-      (order, onRound) => {
+      (order, onSoFar) => {
         given.push((order as Extract<Order, { kind: 'rule-gains' }>).before ?? []);
-        for (const paint of paints) onRound?.([metrics(paint), metrics(paint - 100)]);
+        for (const paint of paints)
+          onSoFar?.({ kind: 'round', metrics: [metrics(paint), metrics(paint - 100)] });
         if (breaksOff) return Promise.reject(new Error('killed'));
         return Promise.resolve({ kind: 'rule-gains', gains: seed.ruleGains.gains } as never);
       };
@@ -129,6 +131,46 @@ describe('the demo’s pages as they are stored', () => {
     await database.transaction((queries) => keepRound(queries, other, [metrics(1)]));
     await ruleGains.run(work(carrying([], false)));
     expect(given.at(-1)).toEqual([]);
+  });
+
+  it('go on with a rehearsal from what it had found before it was broken off', async () => {
+    const { capture, bodies, state, requests } = (await measuredPage(database, home.id, SLOW.id))!;
+    const page = {
+      pageId: home.id,
+      pageName: 'Home',
+      capture,
+      bodies,
+      state,
+      requests,
+      fold: null,
+      checks: [],
+    };
+    const { plan } = seed;
+    const found = {
+      plan: { ...plan, rules: plan.rules.slice(1) },
+      exceptions: seed.rehearse.rehearsal.exceptions,
+    };
+    const given: unknown[] = [];
+    const carrying =
+      (breaksOff: boolean): Carry =>
+      (order, onSoFar) => {
+        given.push((order as Extract<Order, { kind: 'rehearse' }>).before ?? null);
+        onSoFar?.({ kind: 'rehearsal', ...found });
+        if (breaksOff) return Promise.reject(new Error('killed'));
+        return Promise.resolve({
+          kind: 'rehearse',
+          rehearsal: seed.rehearse.rehearsal,
+          pictures: [],
+        } as never);
+      };
+    await expect(rehearsed(database, page, plan, carrying(true))).rejects.toThrow('killed');
+    // What was found of another plan is of no use to this one.
+    const other = { ...plan, rules: plan.rules.slice(2) };
+    await expect(rehearsed(database, page, other, carrying(true))).rejects.toThrow('killed');
+    await expect(rehearsed(database, page, other, carrying(true))).rejects.toThrow('killed');
+    await rehearsed(database, page, other, carrying(false));
+    expect(given).toEqual([null, null, found, found]);
+    expect(await database.query('SELECT * FROM found_so_far')).toEqual([]);
   });
 
   it('ask for other measured pages before a plan is rehearsed for them', async () => {

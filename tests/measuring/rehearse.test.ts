@@ -7,7 +7,7 @@ import { recommendPlan } from '../../src/core/treat/recommend.ts';
 import { sceneOf } from '../../src/core/treat/scene.ts';
 import { askingAhead } from '../../src/core/next/ahead.ts';
 import { nextPages } from '../../src/core/next/next-assets.ts';
-import type { EvidencePictures, Rehearsal } from '../../src/core/rehearse/rehearsal.ts';
+import type { EvidencePictures, FoundSoFar, Rehearsal } from '../../src/core/rehearse/rehearsal.ts';
 import { comparePictures } from '../../src/engine/fold/pictures.ts';
 import { applyPlan } from '../../src/core/treat/apply.ts';
 import { Beside } from '../../src/engine/rehearse/beside.ts';
@@ -110,15 +110,26 @@ it.concurrent(
     );
     const shown: EvidencePictures[] = [];
     const plan = planOf([rule('own.js', 'defer'), rule('count.js', 'defer')]);
-    await rehearseOn(pool, {
-      ...stage,
-      scene,
-      plan,
-      checks: [],
-      devices: [PHONE],
-      onEvidence: (pictures) => shown.push(pictures),
-    });
-    const [only, ...more] = shown;
+    const told: FoundSoFar[] = [];
+    const again = (before?: FoundSoFar) =>
+      rehearseOn(pool, {
+        ...stage,
+        scene,
+        plan,
+        checks: [],
+        devices: [PHONE],
+        ...(before ? { before } : {}),
+        onFound: (found) => told.push(found),
+        onEvidence: (pictures) => shown.push(pictures),
+      });
+    const whole = await again();
+    // Broken off, it goes on from what it had found, and shows that once more.
+    expect(told).toEqual([{ plan: whole.plan, exceptions: whole.exceptions }]);
+    const { plan: left, exceptions } = await again(told[0]);
+    expect([left, exceptions]).toEqual([whole.plan, whole.exceptions]);
+    expect(told).toHaveLength(1);
+    expect(shown.map(({ ruleId }) => ruleId)).toEqual(['count.js', 'count.js']);
+    const [only, ...more] = shown.slice(1);
     expect([only!.ruleId, more]).toEqual(['count.js', []]);
     const { share } = await comparePictures(only!.authored, only!.treated);
     expect(share).toBeGreaterThan(0);

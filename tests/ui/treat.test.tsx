@@ -1,5 +1,5 @@
 // @vitest-environment jsdom
-import { cleanup, screen, within } from '@testing-library/react';
+import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
 import { matchText } from '@/core/treat/plan';
 import { TREATMENTS } from '@/core/treat/treatments';
@@ -145,6 +145,36 @@ it('keeps checks of one’s own with the page: what was rehearsed or tried witho
   cleanup();
   await open(TREAT);
   expect(screen.getByText(/^Rehearsed: in all \d+ orders of arrival/)).toBeTruthy();
+});
+
+it('records a check in a window of its own, and hears nobody else', async () => {
+  const user = await open(TREAT);
+  const opened = { close: vi.fn(), location: { replace: vi.fn() } };
+  const opens = vi.spyOn(window, 'open').mockReturnValue(opened as unknown as Window);
+  await user.click(await screen.findByText(/^Checks of your own: /));
+  await user.click(screen.getByRole('button', { name: 'Record a check by doing it' }));
+  await waitFor(() => expect(opened.location.replace).toHaveBeenCalled());
+  expect(opens).toHaveBeenCalledOnce();
+  const { origin } = new URL(opened.location.replace.mock.calls[0]![0] as string);
+  const say = (from: string, source: unknown, wistrelCheck: unknown) =>
+    act(
+      () =>
+        void fireEvent(
+          window,
+          new MessageEvent('message', { origin: from, source: source as Window, data: { wistrelCheck } }),
+        ),
+    );
+  const field = screen.getByLabelText<HTMLTextAreaElement>('What this page does, one check a line');
+  const before = field.value;
+  // The page that is clicked through is captured, and anybody's.
+  say('http://h0.elsewhere.localhost', opened, 'press Away, see Away');
+  say(origin, window, 'press Away, see Away');
+  say(origin, opened, 'press Away\nsee Away');
+  say(origin, opened, { check: 'press Away' });
+  expect(field.value).toBe(before);
+  say(origin, opened, 'press Menu, see Booking');
+  expect(field.value).toBe([before, 'press Menu, see Booking'].filter(Boolean).join('\n'));
+  opens.mockRestore();
 });
 
 it('says that a plan of one’s own is not rehearsed, and queues that; what breaks in it can be taken out', async () => {
@@ -318,13 +348,15 @@ it('proves: the sentence first, every metric side by side, the checks, each pair
   expect(checks.slice(1).map((line) => line.split(' | ')[0])).toEqual([
     'Final picture',
     expect.stringMatching(/^Console errors/),
+    'Shown first, and drawn otherwise in the end',
     'Requests that fail only treated',
     'Requests no longer made',
     'Requests without an exact answer',
     'Rehearsed before, in many orders of arrival',
+    'Taps at rest answered later',
     'Done on it as a visitor would: what, and what it came to',
   ]);
-  expect(checks.at(-2)).toMatch(/ \| same in all \d+$/);
+  expect(checks.at(-3)).toMatch(/ \| same in all \d+$/);
   const deeds = within(screen.getByRole('list', { name: 'Done on it as a visitor would' }));
   const lines = deeds.getAllByRole('listitem').map((one) => one.textContent);
   expect(checks.at(-1)).toMatch(new RegExp(` \\| same in all ${lines.length}$`));

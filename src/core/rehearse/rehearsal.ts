@@ -2,7 +2,7 @@ import type { PageCheck } from '../checks/page-check.ts';
 import type { Plan } from '../treat/plan.ts';
 
 /** Another way of rehearsing, or of treating, has another number: what is kept of before is rehearsed again. */
-export const REHEARSAL_VERSION = 7;
+export const REHEARSAL_VERSION = 8;
 
 /** A rule that rehearsing has changed, with what it showed. */
 export interface Exception {
@@ -11,6 +11,13 @@ export interface Exception {
   becomes: string;
   /** "As treated, the page …, when …". */
   evidence: string;
+}
+
+/** What a rehearsal has found before it is through: it goes on from there. */
+export interface FoundSoFar {
+  /** What is left of the plan. */
+  plan: Plan;
+  exceptions: Exception[];
 }
 
 /** What shows that a rule is at fault, each a PNG of what was on screen. */

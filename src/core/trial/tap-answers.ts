@@ -14,7 +14,7 @@ export interface TapAnswer {
 /** What was seen after a tap, in the page. */
 export interface SeenAnswer {
   delayMs: number;
-  /** Which sorts of elements changed that do not by themselves, and when each first did, ms after the tap. */
+  /** What changed that does not by itself ("nav.menu class"), and when it first did, ms after the tap. */
   changes: readonly (readonly [sort: string, atMs: number])[];
   /** As the browser has its address. */
   script: string | null;

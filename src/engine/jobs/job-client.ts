@@ -1,7 +1,7 @@
 import { cancelled, Trouble } from '../errors.ts';
 import { startEngineProcess } from '../processes.ts';
 import type { FromJob } from './job-process.ts';
-import type { OnRound, Order, ResultOf, Say } from './orders.ts';
+import type { OnSoFar, Order, ResultOf, Say } from './orders.ts';
 
 /** How long a measuring process may take to end by itself after it was cancelled. */
 const GRACE_MS = 3_000;
@@ -11,7 +11,7 @@ export function carryOutApart<O extends Order>(
   order: O,
   say: Say,
   signal: AbortSignal,
-  onRound?: OnRound,
+  onSoFar?: OnSoFar,
 ): Promise<ResultOf<O['kind']>> {
   // Asked to stop before it began, it would never hear of it.
   if (signal.aborted) return Promise.reject(cancelled());
@@ -25,7 +25,7 @@ export function carryOutApart<O extends Order>(
     signal.addEventListener('abort', stop, { once: true });
     child.on('message', (message: FromJob) => {
       if (message.type === 'progress') say(message.step, message.done, message.of);
-      else if (message.type === 'round') onRound?.(message.metrics);
+      else if (message.type === 'so far') onSoFar?.(message.soFar);
       else if (message.type === 'result') {
         settled = true;
         resolve(message.result as ResultOf<O['kind']>);

@@ -1,11 +1,10 @@
 import { cancelled, inPlainWords, type CertificateOffer, type TroubleKind } from '../errors.ts';
-import type { Metrics } from '../../core/measure/metrics.ts';
-import { carryOut, type Order, type OrderResult } from './orders.ts';
+import { carryOut, type Order, type OrderResult, type SoFar } from './orders.ts';
 
 /** Messages of the measuring process to the one that started it. */
 export type FromJob =
   | { type: 'progress'; step: string; done: number; of: number }
-  | { type: 'round'; metrics: Metrics[] }
+  | { type: 'so far'; soFar: SoFar }
   | { type: 'result'; result: OrderResult }
   | { type: 'trouble'; kind: TroubleKind; message: string; certificate: CertificateOffer | null };
 
@@ -36,7 +35,7 @@ process.once('message', (order: Order) => {
     order,
     (step, done, of) => void send({ type: 'progress', step, done, of }),
     cancel.signal,
-    (metrics) => void send({ type: 'round', metrics }),
+    (soFar) => void send({ type: 'so far', soFar }),
   )
     .then((result) => send({ type: 'result', result }))
     .catch(tellTrouble)

@@ -28,7 +28,7 @@ import { CapturedPage } from '../../core/page/captured-page.ts';
 import { readPageAssets } from '../../core/page/page-assets.ts';
 import { rehearse } from '../rehearse/rehearse.ts';
 import { PHONE } from '../rehearse/settings.ts';
-import type { EvidencePictures, Rehearsal } from '../../core/rehearse/rehearsal.ts';
+import type { EvidencePictures, FoundSoFar, Rehearsal } from '../../core/rehearse/rehearsal.ts';
 import type { OwnCheck } from '../../core/checks/own-check.ts';
 import type { PairsWish } from '../../core/trial/looks.ts';
 import { ruleSteps } from '../../core/trial/rule-steps.ts';
@@ -68,6 +68,8 @@ export type Order =
       checks: readonly OwnCheck[];
       /** On a phone alone: for pages that are looked at beside another one. */
       quick?: boolean;
+      /** What was found before it was broken off. */
+      before?: FoundSoFar;
     } & PlannedPage)
   | ({
       kind: 'trial';
@@ -149,8 +151,11 @@ export type ResultOf<K extends Order['kind']> = Extract<OrderResult, { kind: K }
 
 export type Say = (step: string, done: number, of: number) => void;
 
-/** Told of each round of loads once it is taken: the metrics of its arms, by which a broken off work goes on. */
-export type OnRound = (metrics: Metrics[]) => void;
+/** What has been found of what is not finished yet, by which a broken off work goes on. */
+export type SoFar =
+  /** A round of loads: the metrics of its arms. */
+  { kind: 'round'; metrics: Metrics[] } | ({ kind: 'rehearsal' } & FoundSoFar);
+export type OnSoFar = (soFar: SoFar) => void;
 
 const DOING: Record<Order['kind'], string> = {
   capture: 'capturing',
@@ -186,7 +191,7 @@ export async function carryOut<O extends Order>(
   order: O,
   say: Say,
   signal?: AbortSignal,
-  onRound?: OnRound,
+  onSoFar?: OnSoFar,
 ): Promise<ResultOf<O['kind']>> {
   let release: () => void;
   try {
@@ -202,7 +207,7 @@ export async function carryOut<O extends Order>(
     throw error;
   }
   try {
-    return (await perform(order, say, signal, onRound)) as ResultOf<O['kind']>;
+    return (await perform(order, say, signal, onSoFar)) as ResultOf<O['kind']>;
   } catch (error) {
     stopIfCancelled(signal);
     throw inPlainWords(error);
@@ -215,7 +220,7 @@ async function perform(
   order: Order,
   say: Say,
   signal: AbortSignal | undefined,
-  onRound: OnRound | undefined,
+  onSoFar: OnSoFar | undefined,
 ): Promise<OrderResult> {
   const watch = signal ? { signal } : {};
   const limits = loadLimits();
@@ -250,7 +255,7 @@ async function perform(
       return { kind: 'check-fold', check: await checkFold({ ...request, onProgress: say, ...watch }) };
     }
     case 'rehearse': {
-      const { capture, bodies, state, plan, checks, next, quick } = order;
+      const { capture, bodies, state, plan, checks, next, quick, before } = order;
       const scene = sceneOfOrder(order);
       const pictures: EvidencePictures[] = [];
       return {
@@ -265,7 +270,9 @@ async function perform(
           checks,
           answers: next?.answers ?? [],
           ...(quick ? { devices: [PHONE] } : {}),
+          ...(before ? { before } : {}),
           onEvidence: (shown) => pictures.push(shown),
+          onFound: (found) => onSoFar?.({ kind: 'rehearsal', ...found }),
           onProgress: say,
           ...watch,
         }),
@@ -276,7 +283,11 @@ async function perform(
     case 'navigation':
       return navigate(order, say, { limits, ...watch });
     case 'rule-gains':
-      return measureRuleGains(order, say, { limits, ...watch, ...(onRound ? { onRound } : {}) });
+      return measureRuleGains(order, say, {
+        limits,
+        ...watch,
+        onRound: (metrics) => onSoFar?.({ kind: 'round', metrics }),
+      });
   }
 }
 
@@ -398,7 +409,7 @@ function sceneOfOrder({ capture, bodies, requests, fold, next }: PlannedPage): S
 async function measureRuleGains(
   order: OrderOf<'rule-gains'>,
   say: Say,
-  watch: Watch & { onRound?: OnRound },
+  watch: Watch & { onRound: (metrics: Metrics[]) => void },
 ): Promise<ResultOf<'rule-gains'>> {
   const { kind: _kind, pageName: _name, waitedMs, ...request } = order;
   const scene = sceneOfOrder(order);

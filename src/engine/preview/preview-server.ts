@@ -5,7 +5,9 @@ import { headerOf } from '../../core/measure/headers.ts';
 import { Archive, type Override } from '../replay/archive.ts';
 import { answering, listenOn } from '../replay/listen.ts';
 import { isText, replaceOrigins } from '../replay/origins.ts';
-import { pagePolicy, shellDocument, shellPolicy, type ShellWords } from './shell.ts';
+import { readHtml, rewrite } from '../../core/html/document.ts';
+import { bundleOf } from '../chromium/bundles.ts';
+import { pagePolicy, shellDocument, shellPolicy, type ShellRecorder, type ShellWords } from './shell.ts';
 
 /** What is served for looking at by hand. */
 export interface PreviewLoad {
@@ -15,6 +17,8 @@ export interface PreviewLoad {
   documentUrl: string;
   clock: PageClock | null;
   words: ShellWords;
+  /** The application's origin, to whose window what is done on the page is told as a check; null for looking alone. */
+  recordedFor: string | null;
 }
 
 const NOT_CAPTURED =
@@ -39,6 +43,7 @@ export class PreviewServer {
   #origins = new Map<string, string>();
   #places: [string, string][] = [];
   #page = '';
+  #recorder: ShellRecorder | null = null;
   #ours = '';
   #askedAt = Date.now();
 
@@ -61,7 +66,11 @@ export class PreviewServer {
       this.#places.push([from, `http://${host}`]);
     }
     this.#ours = `http://*.${this.#below}:${port}`;
-    this.#page = this.#places[0]![1] + pathname + search;
+    const [, served] = this.#places[0]!;
+    this.#page = served + pathname + search;
+    const { recordedFor: application } = this.#load;
+    if (application)
+      this.#recorder = { page: served, application, nonce: randomBytes(16).toString('base64url') };
     return `http://${this.#shell(port)}/`;
   }
 
@@ -84,11 +93,11 @@ export class PreviewServer {
       response
         .writeHead(200, {
           'content-type': 'text/html; charset=utf-8',
-          'content-security-policy': shellPolicy(this.#ours),
+          'content-security-policy': shellPolicy(this.#ours, this.#recorder),
           'cache-control': 'no-store',
           'referrer-policy': 'no-referrer',
         })
-        .end(shellDocument(this.#page, this.#load.words));
+        .end(shellDocument(this.#page, this.#load.words, this.#recorder));
     // Asked under a name that was pointed here (RFC 9110, section 15.5.20).
     else response.writeHead(421, { 'content-type': 'text/plain' }).end('There is nothing of that name here.');
   }
@@ -105,11 +114,26 @@ export class PreviewServer {
     const { status, headers, body } = match.answer;
     const isRewritten = body !== null && isText(headerOf(headers, 'content-type') ?? '');
     response.writeHead(status, [...this.#passed(headers), ...Object.entries(this.#guards).flat()]);
+    const served = body && url === this.#recordedUrl ? this.#withRecorder(body, headers) : body;
     response.end(
       isRewritten
-        ? Buffer.from(replaceOrigins(Buffer.from(body).toString('latin1'), this.#places), 'latin1')
-        : (body ?? undefined),
+        ? Buffer.from(replaceOrigins(Buffer.from(served!).toString('latin1'), this.#places), 'latin1')
+        : (served ?? undefined),
     );
+  }
+
+  /** The page's own address, where what is done on it is written down. */
+  get #recordedUrl(): string | null {
+    return this.#recorder && this.#load.documentUrl.replace(/#.*/, '');
+  }
+
+  /** The page with our recorder before all scripts of its own. */
+  #withRecorder(body: Uint8Array, headers: readonly Header[]): Uint8Array {
+    const { afterCharset: at } = readHtml(body, headerOf(headers, 'content-type') ?? '');
+    const shell = JSON.stringify(`http://${this.#shell(Number(new URL(this.#page).port))}`);
+    const code = `${bundleOf('own-world/recorder.ts').replace(/;$/, '')}.record(${shell})`;
+    const text = `<script>${code.replaceAll('</script', '<\\/script')}</script>`;
+    return rewrite(body, [{ start: at, end: at, text }]);
   }
 
   /** Names and values in turn. */

@@ -25,7 +25,7 @@ const MENU = `addEventListener('DOMContentLoaded', () => {
   localStorage.setItem('kept', 'yes');
 });`;
 
-function load(): PreviewLoad {
+function load(over: Partial<PreviewLoad> = {}): PreviewLoad {
   const headers: [string, string][] = [
     ['Set-Cookie', 'session=1'],
     ['Clear-Site-Data', '"*"'],
@@ -38,7 +38,7 @@ function load(): PreviewLoad {
     'https://cdn.test/menu.js': { body: MENU, type: 'text/javascript', kind: 'script' },
   });
   const words = { title: 'Quay & Pier: treated', about: 'Captured.' };
-  return { ...capture, bodies, overrides: [], words };
+  return { ...capture, bodies, overrides: [], words, recordedFor: null, ...over };
 }
 
 /** What is answered at an address, asked for under a name. */
@@ -149,6 +149,57 @@ describe('a page that is served for looking at by hand', () => {
     expect(new URL(tab.url()).origin).toBe(new URL(preview.url).origin);
     expect((await chromium.browser.pages()).length).toBe(2);
     await tab.close();
+  });
+
+  it('writes down what is done on it, for the window that it was opened from and no other', async () => {
+    const application = createServer((_request, response) =>
+      response
+        .writeHead(200, { 'content-type': 'text/html' })
+        .end(
+          '<!DOCTYPE html><title>Checks</title><script>heard = []; addEventListener("message", (e) => heard.push([e.origin, e.data]));</script>',
+        ),
+    );
+    await new Promise<void>((resolve) => application.listen(0, '127.0.0.1', resolve));
+    const origin = `http://127.0.0.1:${(application.address() as AddressInfo).port}`;
+    const recorded = await Preview.open(load({ recordedFor: origin }));
+    const tab = await chromium.browser.newPage();
+    await tab.goto(origin);
+    const [shell] = await Promise.all([
+      chromium.browser.waitForTarget((one) => one.url() === recorded.url).then((target) => target.page()),
+      tab.evaluate((url) => void window.open(url, '_blank'), recorded.url),
+    ]);
+    const line = () => shell!.$eval('#line', (one) => one.textContent);
+    await shell!.waitForSelector('#see:not([disabled])');
+    const frame = shell!.frames()[1]!;
+    await (await frame.$('button'))!.click();
+    await (await frame.$('input'))!.type('Orrask');
+    await (await shell!.$('#see'))!.click();
+    // What leads away is noted, and not followed.
+    await (await frame.$('#menu'))!.click();
+    await expect.poll(line).toBe('press Menu, type Orrask into a, see Booking');
+    // The page itself may say what it likes.
+    await frame.evaluate(() => {
+      parent.postMessage({ wistrel: { kind: 'step', text: 'press Away' } }, '*');
+      (top!.opener as Window).postMessage({ wistrelCheck: 'press Away' }, '*');
+    });
+    await expect.poll(line).toContain('press Away');
+    await (await shell!.$('#back'))!.click();
+    await (await shell!.$('#use'))!.click();
+    const heard = () => tab.evaluate(() => (window as unknown as { heard: unknown[] }).heard);
+    await expect
+      .poll(heard)
+      .toContainEqual([
+        new URL(recorded.url).origin,
+        { wistrelCheck: 'press Menu, type Orrask into a, see Booking' },
+      ]);
+    // It is told from what the page says by where it comes from.
+    expect(await heard()).toContainEqual([
+      new URL((await shell!.frames())[1]!.url()).origin,
+      { wistrelCheck: 'press Away' },
+    ]);
+    expect(new URL(tab.url()).origin).toBe(origin);
+    await Promise.all([shell!.close(), tab.close(), recorded.close()]);
+    application.close();
   });
 
   it('ends when nobody has looked for some time, and not before', async () => {

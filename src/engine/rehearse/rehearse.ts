@@ -11,7 +11,7 @@ import { broughtBy } from '../../core/path/brought-by.ts';
 import { applyPlan, type TreatedPage } from '../../core/treat/apply.ts';
 import { activeRules, type Plan, type PlanRule } from '../../core/treat/plan.ts';
 import { ownFileRefusal } from '../../core/treat/policy.ts';
-import type { EvidencePictures, Exception, Rehearsal } from '../../core/rehearse/rehearsal.ts';
+import type { EvidencePictures, Exception, FoundSoFar, Rehearsal } from '../../core/rehearse/rehearsal.ts';
 import type { Scene } from '../../core/treat/treatment.ts';
 import { treatmentOf } from '../../core/treat/treatments/index.ts';
 import { stopIfCancelled } from '../errors.ts';
@@ -34,6 +34,10 @@ export interface RehearsalRequest {
   answers?: readonly NextAnswer[];
   /** What it is held on; on a phone and on a laptop where this is not said. */
   devices?: readonly Device[];
+  /** What was found before it was broken off: it goes on from there. */
+  before?: FoundSoFar;
+  /** Told what is left of the plan each time something was excepted. */
+  onFound?: (found: FoundSoFar) => void;
   /** Told of each rule at fault what shows it. */
   onEvidence?: (pictures: EvidencePictures) => void;
   onProgress?: (step: string, done: number, of: number) => void;
@@ -94,11 +98,12 @@ class Rehearsing {
   }
 
   async run(): Promise<Rehearsal> {
-    let { plan } = this.#request;
+    let plan = this.#planBefore();
     const deeds = activeRules(plan).length ? await this.#deedsWhileBeginning() : [];
     const [first, ...others] = this.#orders;
     // What shows most comes first.
     const settings = [first!, ...deeds, ...others];
+    await this.#showAgain(settings);
     let held: readonly Setting[] = [];
     while (activeRules(plan).length) {
       const failed = await this.#hold(plan, settings);
@@ -107,6 +112,7 @@ class Rehearsing {
       // The order that shows a fault is held to until it shows none; then all of them are again.
       for (let fault: Fault | null = failed.first; fault && activeRules(plan).length;) {
         plan = await this.#without(plan, fault);
+        if (!this.#gaveUp) this.#request.onFound?.({ plan, exceptions: [...this.#exceptions] });
         fault = (await this.#hold(plan, [fault.setting])).first;
       }
       if (this.#gaveUp) held = [];
@@ -124,6 +130,26 @@ class Rehearsing {
       races: await this.#races(),
       later: await this.#later(plan),
     };
+  }
+
+  /** What is left of the plan after what was found before; all of it where that is nothing. */
+  #planBefore(): Plan {
+    const { plan, before } = this.#request;
+    if (!before) return plan;
+    this.#exceptions = [...before.exceptions];
+    this.#excepted = before.exceptions.length;
+    return before.plan;
+  }
+
+  /** Shows once more what was found before: its pictures went with what broke off. */
+  async #showAgain(settings: readonly Setting[]): Promise<void> {
+    const { plan, before, onEvidence } = this.#request;
+    if (!onEvidence) return;
+    for (const { ruleId, evidence } of before?.exceptions ?? []) {
+      const rule = plan.rules.find((one) => one.id === ruleId);
+      const setting = settings.find(({ words }) => evidence.endsWith(`(${words}).`));
+      if (rule && setting) await this.#show(rule, plan, setting);
+    }
   }
 
   /** Holds the page with a plan to the page as authored, in each order that there is time for, until one shows a fault. */

@@ -101,6 +101,7 @@ async function tapOnce(
       await slowCpu(visit.session, lab.cpuRate);
       await visit.inPage.call('watchAnswers');
       await sleep(WATCHED_MS);
+      await visit.inPage.call('aboutToTap');
       await tap(visit, on, touch);
       seen = await answered(visit, answer);
     },

@@ -5,9 +5,13 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type FormEvent } from 'react';
 import type { OwnChecksText } from '@/store/own-checks';
 import { call } from '../api';
+import type { StageProps } from './StageFrame';
+import { useRecorder } from './useRecorder';
 
-/** What the developer knows that the page does: written here, and tried whenever a plan is rehearsed. */
-export function OwnChecks({ pageId }: { pageId: number }) {
+type CheckedPage = Pick<StageProps, 'pageId' | 'conditionsId'>;
+
+/** What the developer knows that the page does: written here, or recorded, and tried whenever a plan is rehearsed. */
+export function OwnChecks({ pageId, conditionsId }: CheckedPage) {
   const { data } = useQuery({
     queryKey: ['own-checks', pageId],
     queryFn: () => call<OwnChecksText>(`/api/pages/${pageId}/own-checks`),
@@ -19,12 +23,12 @@ export function OwnChecks({ pageId }: { pageId: number }) {
   return (
     <details style={{ marginTop: 4 }}>
       <summary>Checks of your own: {lines.length || 'none yet'}</summary>
-      <OwnChecksForm key={lines.join('\n')} pageId={pageId} kept={data} />
+      <OwnChecksForm key={lines.join('\n')} pageId={pageId} conditionsId={conditionsId} kept={data} />
     </details>
   );
 }
 
-function OwnChecksForm({ pageId, kept }: { pageId: number; kept: OwnChecksText }) {
+function OwnChecksForm({ pageId, conditionsId, kept }: CheckedPage & { kept: OwnChecksText }) {
   const client = useQueryClient();
   const [page, setPage] = useState(kept.page);
   const [family, setFamily] = useState(kept.family?.text ?? '');
@@ -40,6 +44,9 @@ function OwnChecksForm({ pageId, kept }: { pageId: number; kept: OwnChecksText }
       await client.invalidateQueries({ queryKey: ['own-checks'] });
     },
   });
+  const record = useRecorder({ pageId, conditionsId }, (check) =>
+    setPage((before) => [before.trimEnd(), check].filter(Boolean).join('\n')),
+  );
   const submit = (event: FormEvent) => {
     event.preventDefault();
     save.mutate();
@@ -54,6 +61,27 @@ function OwnChecksForm({ pageId, kept }: { pageId: number; kept: OwnChecksText }
           text={family}
           onText={setFamily}
         />
+      ) : null}
+      <div className="row" style={{ margin: 0 }}>
+        <Button
+          variant="outlined"
+          disabled={record.isPending}
+          onClick={() => {
+            // Opened at once: a browser lets no window be opened later.
+            const opened = window.open('about:blank', '_blank');
+            if (opened) record.mutate(opened);
+          }}
+        >
+          Record a check by doing it
+        </Button>
+        <span className="muted">
+          Opens the page as is in a window of its own; what is pressed and typed there is written down.
+        </span>
+      </div>
+      {record.error ? (
+        <p className="note" role="alert" style={{ margin: 0 }}>
+          {record.error.message}
+        </p>
       ) : null}
       <p className="muted" style={{ margin: 0 }}>
         Steps: <code>press WORDS</code>, <code>type TEXT into FIELD</code>, <code>see WORDS</code>,{' '}

@@ -94,7 +94,7 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
           <div className="sheet" style={{ padding: '4px 12px' }}>
             <DeedList deeds={data.checks.rehearsal.deeds} />
           </div>
-          <OwnChecks pageId={props.pageId} />
+          <OwnChecks {...props} />
         </section>
       ) : null}
       <h2 style={{ fontSize: 15 }}>Final pictures</h2>

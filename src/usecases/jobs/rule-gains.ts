@@ -36,8 +36,11 @@ export const ruleGains = jobKind({
         before: await roundsSoFar(database, rounds),
       },
       // A round that could not be kept is taken again, if it ever comes to that.
-      (metrics) =>
-        void database.transaction((queries) => keepRound(queries, rounds, metrics)).catch(() => undefined),
+      (soFar) => {
+        if (soFar.kind !== 'round') return;
+        const keep = database.transaction((queries) => keepRound(queries, rounds, soFar.metrics));
+        void keep.catch(() => undefined);
+      },
     );
     return {
       async keep(queries) {

@@ -19,7 +19,7 @@ export function Taps({ data: { checks } }: { data: ProveView }) {
         </thead>
         <tbody>
           {checks.taps.map((tap) => {
-            const script = tap.treated.find((one) => one.script)?.script;
+            const script = held.includes(tap) && tap.treated.find((one) => one.script)?.script;
             return [
               <tr key={tap.words}>
                 <td colSpan={3}>{tap.words}</td>

@@ -50,7 +50,7 @@ export function Rehearsed({
           <DeedList deeds={rehearsal.deeds} />
         </details>
       ) : null}
-      <OwnChecks pageId={props.pageId} />
+      <OwnChecks {...props} />
       {rehearsal && rehearsalRemarks(rehearsal).length ? (
         <details style={{ marginTop: 4 }}>
           <summary>What was not held to anything</summary>
