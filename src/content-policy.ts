@@ -29,5 +29,6 @@ export const GUARDS: readonly (readonly [name: string, value: string])[] = [
   ['x-frame-options', 'DENY'],
   ['x-content-type-options', 'nosniff'],
   ['referrer-policy', 'no-referrer'],
-  ['cross-origin-opener-policy', 'same-origin'],
+  // A check is recorded in a window that tells this one of it; whoever opens this one is kept apart all the same.
+  ['cross-origin-opener-policy', 'same-origin-allow-popups'],
 ];

@@ -232,7 +232,7 @@ export async function pageDecisionsOf(queries: Queries, pageId: number): Promise
   return row ? PAGE_DECISIONS.read(row.data) : null;
 }
 
-/** What became of the decisions when the page was captured anew; null where nothing did, or it was seen. */
+/** What became of the decisions when the page was captured again; null where nothing did, or it was seen. */
 export async function reboundOf(queries: Queries, pageId: number): Promise<Rebound | null> {
   const [row] = await queries.query<{ rebound: Rebound | null }>(
     'SELECT rebound FROM plan WHERE page_id = $1',

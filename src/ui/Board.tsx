@@ -16,6 +16,7 @@ import { KeysHelp } from './KeysHelp';
 import { NameDialog, type Named } from './NameDialog';
 import { boardQuestion } from './questions';
 import { TopBar } from './TopBar';
+import './board/board.css';
 
 /** The page board: every site with its pages, what visitors wait, and what is proved. */
 export function Board() {

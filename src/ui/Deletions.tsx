@@ -12,6 +12,7 @@ import {
   type ReactNode,
 } from 'react';
 import { call } from './api';
+import './deletions.css';
 
 /** Something to be deleted: what is said of it, and the route that does it. */
 export interface Deletion {

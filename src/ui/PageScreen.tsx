@@ -10,6 +10,7 @@ import { KeysHelp } from './KeysHelp';
 import { pageQuestion } from './questions';
 import { STAGES } from './stage-names';
 import { TopBar } from './TopBar';
+import './page-screen.css';
 
 /** Each loads what it is made of when it is gone to. */
 const SCREENS = {

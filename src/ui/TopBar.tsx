@@ -4,6 +4,7 @@ import type { ReactNode } from 'react';
 import { ConditionsChoice } from './ConditionsChoice';
 import { FindBox } from './FindBox';
 import { Queue } from './Queue';
+import './top-bar.css';
 
 /**
  * The bar on every screen: where one is, under which conditions, what is running, and the find box.

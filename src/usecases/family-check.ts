@@ -110,7 +110,7 @@ async function capturedSince(
       const [newest] = await measurementsOf(queries, id, conditionsId, 1);
       const before = tried.find((one) => one.pageId === id);
       if (!before) return `${name} was not there`;
-      return newest && newest.captureId !== before.captureId ? `${name} was captured anew` : null;
+      return newest && newest.captureId !== before.captureId ? `${name} was captured again` : null;
     }),
   );
   return now.filter((one) => one !== null);

@@ -67,7 +67,7 @@ export async function nextView(
           { captureId: page.captureId, plan: ahead, fold: foldMark(fold), conditions, checks: null },
         )
       : [];
-    if (of && of.toCaptureId !== captureId) stale.push(`${name} was captured anew`);
+    if (of && of.toCaptureId !== captureId) stale.push(`${name} was captured again`);
     return {
       pageId: toPageId,
       name,

@@ -20,7 +20,7 @@ import { measuredPage, planFor } from './stored-page.ts';
 export async function whyFoldStale(queries: Queries, pageId: number, fold: StoredFold): Promise<string[]> {
   const latest = await latestCapture(queries, pageId);
   if (!latest || latest.id === fold.captureId) return [];
-  if (!fold.fingerprint) return ['The page was captured anew since an earlier version made this set.'];
+  if (!fold.fingerprint) return ['The page was captured again since an earlier version made this set.'];
   const { capture } = latest;
   const hash = new CapturedPage(capture, new Map()).exchange(capture.documentUrl)?.bodyHash;
   const html = hash && (await bodyOf(queries, hash));

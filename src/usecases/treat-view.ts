@@ -92,7 +92,7 @@ export interface TreatView {
   family: string;
   /** What the capture does not hold, and what that keeps from being done; null where it holds all. */
   missing: string | null;
-  /** What became of the user's own plan when the page was captured anew; null once it was seen. */
+  /** What became of the user's own plan when the page was captured again; null once it was seen. */
   rebound: Rebound | null;
   rows: TreatRow[];
   /** The headline as is. */
@@ -220,6 +220,7 @@ function startOf(
   if (rule.kind === 'font') return 'found in CSS';
   if (rule.kind === 'host') return rule.treatment === 'hint-out' ? 'hinted at' : 'found late';
   if (rule.kind === 'next') return 'on the next page';
+  if (rule.kind === 'data') return 'asked by a script';
   if (rule.kind === 'embed') return embed ? placeWords(embed.aboveFold) : 'not in the page';
   if (rule.kind === 'image') return image ? imageStart(image) : 'not in the page';
   if (style?.element.printOnly) return 'for print';

@@ -52,6 +52,39 @@ describe('the application’s own pages', () => {
   });
 });
 
+describe('a check of one’s own', () => {
+  it('is recorded by doing it in a window of its own, and stands in the list then', async () => {
+    await user.go(`${demo.url}/pages/1/treat`);
+    await (await user.finds(By.xpath("//summary[starts-with(., 'Checks of your own')]"))).click();
+    const list = await user.finds(By.css('textarea'));
+    const before = await list.getAttribute('value');
+    const [here] = await driver.getAllWindowHandles();
+    await user.press('Record a check by doing it');
+    await driver.wait(async () => (await driver.getAllWindowHandles()).length === 2, 20_000);
+    const [there] = (await driver.getAllWindowHandles()).filter((one) => one !== here);
+    await driver.switchTo().window(there!);
+    try {
+      const frame = await user.finds(By.css('iframe'));
+      await driver.wait(() => driver.findElement(By.id('see')).isEnabled(), 20_000);
+      await driver.switchTo().frame(frame);
+      await user.press('Agree');
+      await driver.switchTo().defaultContent();
+      await user.press('Note what is to be seen');
+      await driver.switchTo().frame(frame);
+      await driver.findElement(By.css('h1')).click();
+      await driver.switchTo().defaultContent();
+      await user.press('Use this check');
+      await user.sees('Written into the list of checks.');
+      await driver.close();
+    } finally {
+      await driver.switchTo().window(here!);
+    }
+    expect(await list.getAttribute('value')).toBe(
+      `${before}\npress Agree, see “To the islands, in every weather”`,
+    );
+  });
+});
+
 describe('what a screen shows first', () => {
   it.each([
     ['/', /Visitors wait [\d,]+ ms/, 'Timetable'],

@@ -182,8 +182,8 @@ describe('the whole path on the demo home page', () => {
       await user.doesNotSee('Trial of Home', 420);
       await user.doesNotSee('This trial is out of date', 60);
     }
-    // What was measured rule by rule before the page was captured anew is not that of this trial.
-    await user.sees('These gains are out of date: the page was captured anew');
+    // What was measured rule by rule before the page was captured again is not that of this trial.
+    await user.sees('These gains are out of date: the page was captured again');
     const told = await user.text();
     expect(await user.sentence(), told).toMatch(
       /^Treated, Home (paints|shows its first content) [\d,]+ ms earlier, over [678] pairs, and nothing broke[,.]/,

@@ -7,6 +7,7 @@ export const NOTHING_BESIDES: TrialChecks = {
   unexplainedRequests: [],
   failedRequests: [],
   missingRequests: [],
+  doubledRequests: [],
   rehearsal: null,
   otherDevice: null,
   returning: null,

@@ -278,7 +278,7 @@ it('tries what is asked for ahead of the pages that it links to, and says what c
   // Once the page is captured anew, that is said.
   await db.transaction((queries) => addCapture(queries, timetable.id, capture, bodies, null));
   await open(PROVE);
-  expect(await screen.findByText(/Out of date: Timetable was captured anew\.$/)).toBeTruthy();
+  expect(await screen.findByText(/Out of date: Timetable was captured again\.$/)).toBeTruthy();
   cleanup();
 
   // What no cache may keep is not asked for ahead, and nothing can be tried.
@@ -322,8 +322,10 @@ it('tells what taps came to and how further arms stand to each other, and loads 
   await db.query('UPDATE trial SET data = $2 WHERE id = $1', [row!.id, data]);
   const user = await open(PROVE);
   const checks = rowsOf(await screen.findByRole('table', { name: 'Did anything break?' }));
-  expect(checks).toContain('Shown first, and drawn otherwise in the end | 12 % of the screen, as is 26 %');
-  expect(checks).toContain('Taps at rest answered later | 1 of 2');
+  expect(checks).toContain(
+    'Shown first, and drawn otherwise in the end: the frames | 12 % of the screen, as is 26 %',
+  );
+  expect(checks).toContain('Taps at rest answered later: which | 1 of 2');
   expect(rowsOf(screen.getByRole('table', { name: 'Tapped at rest' }))).toEqual([
     'Tapped at rest, ms until | As is | Treated',
     '“Menu” (button.menu) tapped',
@@ -333,7 +335,7 @@ it('tells what taps came to and how further arms stand to each other, and loads 
     'the next frame worseheld up by https://quay.test/lib.js | ≤ 16 | 208',
     'its answer breaks | 20 | 640',
   ]);
-  const all = rowsOf(screen.getByRole('table', { name: 'All arms against each other' }));
+  const all = rowsOf(screen.getByRole('table', { name: 'All arms compared' }));
   expect(all[3]).toMatch(/^C the ideal page \| 780 \| −[\d,]+earlier \| −[\d,]+earlier$/);
 
   await user.click(screen.getByText('Load more than two arms'));

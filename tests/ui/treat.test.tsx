@@ -348,12 +348,12 @@ it('proves: the sentence first, every metric side by side, the checks, each pair
   expect(checks.slice(1).map((line) => line.split(' | ')[0])).toEqual([
     'Final picture',
     expect.stringMatching(/^Console errors/),
-    'Shown first, and drawn otherwise in the end',
+    'Shown first, and drawn otherwise in the end: the frames',
     'Requests that fail only treated',
     'Requests no longer made',
     'Requests without an exact answer',
     'Rehearsed before, in many orders of arrival',
-    'Taps at rest answered later',
+    'Taps at rest answered later: which',
     'Done on it as a visitor would: what, and what it came to',
   ]);
   expect(checks.at(-3)).toMatch(/ \| same in all \d+$/);
@@ -556,7 +556,7 @@ it('holds another plan from a file against the page’s, and follows it where th
   const db = await database();
   const { plan } = await planFor(db, 1, (await measuredPage(db, 1, 'slow-phone'))!);
   const user = await open(TREAT);
-  await user.click(screen.getByText('Hold another plan against this one'));
+  await user.click(screen.getByText('Compare another plan with this one'));
   const field = screen.getByLabelText(/^A plan file/);
   const file = (content: string) => new File([content], 'before.json', { type: 'application/json' });
   await user.upload(field, file('{ not a plan'));

@@ -18,18 +18,17 @@ const LEAST_SHOWN = 0.01;
  */
 export function redrawnShare(frames: readonly Picture[], moving: readonly boolean[]): number {
   const last = frames.at(-1);
-  if (!last) return 0;
-  const shown = frames.map((frame) =>
-    cellsOf(frame).map((cell, index) => cell.range >= DETAIL && !moving[index]),
-  );
-  const first = shown.findIndex((cells) => cells.filter(Boolean).length >= cells.length * LEAST_SHOWN);
-  if (first < 0) return 0;
-  const apart = differences(frames[first]!, last);
-  return apart.filter((one, cell) => shown[first]![cell] && one >= OTHERWISE).length / apart.length;
+  for (const first of frames) {
+    const shows = rangesOf(first).map((range, cell) => range >= DETAIL && !moving[cell]);
+    if (!last || shows.filter(Boolean).length < shows.length * LEAST_SHOWN) continue;
+    const apart = differences(first, last);
+    return apart.filter((one, cell) => shows[cell] && one >= OTHERWISE).length / apart.length;
+  }
+  return 0;
 }
 
 /** The greatest range of a channel in each cell, row by row. */
-function cellsOf(picture: Picture): { range: number }[] {
+function rangesOf(picture: Picture): number[] {
   const ends = cellsBy(picture, () => [255, 0, 255, 0, 255, 0]);
   eachPixel(picture, (at, cell) => {
     const of = ends[cell]!;
@@ -39,7 +38,7 @@ function cellsOf(picture: Picture): { range: number }[] {
       of[channel * 2 + 1] = Math.max(of[channel * 2 + 1]!, value);
     }
   });
-  return ends.map((of) => ({ range: Math.max(of[1]! - of[0]!, of[3]! - of[2]!, of[5]! - of[4]!) }));
+  return ends.map((of) => Math.max(of[1]! - of[0]!, of[3]! - of[2]!, of[5]! - of[4]!));
 }
 
 /** Mean channel difference of two pictures of one size in each cell, row by row. */

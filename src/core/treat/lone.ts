@@ -4,7 +4,7 @@ import type { AssetOf, Scene } from './treatment.ts';
 import { treatmentOf } from './treatments/index.ts';
 
 /** Kinds whose treatments concern no other asset: none has an order, or a place, that another one goes by. */
-export type LoneKind = Extract<RuleKind, 'font' | 'image' | 'embed' | 'host' | 'next'>;
+export type LoneKind = Extract<RuleKind, 'font' | 'image' | 'embed' | 'data' | 'host' | 'next'>;
 
 export function isLone(kind: RuleKind): kind is LoneKind {
   return kind !== 'script' && kind !== 'stylesheet';
@@ -14,6 +14,7 @@ const FIND: { readonly [K in LoneKind]: (scene: Scene, match: Match) => AssetOf[
   font: (_scene, match) => ({ url: matchText(match) }),
   image: ({ images }, match) => images.find((one) => one.url === matchText(match)) ?? null,
   embed: ({ embeds }, match) => embeds.find((one) => one.url === matchText(match)) ?? null,
+  data: ({ data }, match) => data.find((one) => one.url === matchText(match)) ?? null,
   host: (_scene, match) => ({ origin: matchText(match) }),
   next: ({ next }, match) => next.find((one) => one.url === matchText(match)) ?? null,
 };
@@ -24,7 +25,7 @@ export function loneAsset<K extends LoneKind>(scene: Scene, kind: K, match: Matc
 }
 
 /**
- * Why a font, an image, an embed, a host or what a next page needs cannot have a treatment; null where it can. The one
+ * Why a font, an image, an embed, data, a host or what a next page needs cannot have a treatment; null where it can. The one
  * place that says so, for recommending, offering, applying and plan files alike.
  */
 export function loneRefusal<K extends LoneKind>(

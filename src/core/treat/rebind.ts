@@ -62,13 +62,14 @@ export function hasMoved({ bound, lost, fresh }: Rebound): boolean {
   return bound.length + lost.length + fresh.length > 0;
 }
 
-function assetsOf({ page, fonts, images, embeds, next }: Scene): Record<PlanRule['kind'], Match[]> {
+function assetsOf({ page, fonts, images, embeds, data, next }: Scene): Record<PlanRule['kind'], Match[]> {
   return {
     script: page.scripts.map((one) => one.match),
     stylesheet: page.styles.filter((one) => one.element.url !== null).map((one) => one.match),
     font: fonts.map(({ url }) => ({ url })),
     image: images.map(({ url }) => ({ url })),
     embed: embeds.map(({ url }) => ({ url })),
+    data: data.map(({ url }) => ({ url })),
     host: [],
     next: next.map(({ url }) => ({ url })),
   };

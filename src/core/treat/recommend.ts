@@ -1,13 +1,15 @@
 import { broughtBy } from '../path/brought-by.ts';
+import type { PageData } from '../data/page-data.ts';
 import { embedName, type PageEmbed } from '../embeds/page-embeds.ts';
 import { isMostlyEmbedded, tooMuchInline } from '../fold/budget.ts';
 import type { PageFont } from '../fonts/page-fonts.ts';
 import type { PageImage } from '../images/page-images.ts';
+import { documentRequest } from '../measure/run.ts';
 import type { PageScript, PageStyle } from '../page/page-assets.ts';
 import { hintedPage, hintsInVain } from '../hints/own-hints.ts';
 import { fileNameOf, hostOf } from '../path/names.ts';
-import { ownerOf } from '../path/party.ts';
-import { bytes, capital } from '../path/words.ts';
+import { ownerOf, partyOf } from '../path/party.ts';
+import { bytes, capital, ms } from '../path/words.ts';
 import { EMBEDDED_FILES } from '../words/embedded-files.ts';
 import { inVainWords, vainHintFacts } from '../words/hints.ts';
 import { refusalWords } from '../words/refusals.ts';
@@ -19,6 +21,7 @@ import { loneRefusal } from './lone.ts';
 import { matchText, RISKS, type Match, type Plan, type PlanRule, type Risk, type RuleKind } from './plan.ts';
 import { policyRefusal } from './policy.ts';
 import type { Scene, Treatment } from './treatment.ts';
+import { dataEarly } from './treatments/data-early.ts';
 import { embedLate } from './treatments/embed-late.ts';
 import { importsEarly, importsOf } from './treatments/imports-early.ts';
 import { inlineScript } from './treatments/inline-script.ts';
@@ -43,6 +46,7 @@ export function recommendPlan(scene: Scene, upTo: Risk = 'medium'): Plan {
   for (const font of scene.fonts) adviseFont(scene, font, rules);
   for (const image of scene.images) adviseImage(scene, image, rules);
   for (const embed of scene.embeds) adviseEmbed(scene, embed, rules);
+  for (const data of scene.data) adviseData(scene, data, rules);
   adviseHosts(scene, rules);
   adviseNext(scene, rules);
   return { wistrelPlan: 1, page: scene.page.documentUrl, rules: rules.all };
@@ -449,6 +453,38 @@ function adviseEmbed(scene: Scene, embed: PageEmbed, rules: Rules): void {
     risk: 'low',
     reason: `${name === null ? 'What it shows' : `“${name}”`} stands further down, and is a page of its own${costOf(scene, embed)}: asked for when a visitor comes near, it leaves the line and the processor to what is seen first.`,
   });
+}
+
+/** More of them at once take the line from what paints, and a larger answer does by itself. */
+const MOST_DATA = 3;
+const MOST_DATA_BYTES = 50_000;
+/** Sooner than this after the page there is nothing to gain, ms. */
+const FOUND_LATE_MS = 200;
+/** A script that waits asks late because it may. */
+const WAITING = /^(delay|near-view|at-rest)$/;
+
+/** What a script asks for only once it has come and run, is asked for with the page: the chain is a step shorter. */
+function adviseData(scene: Scene, { url, exchange }: PageData, rules: Rules): void {
+  const { page } = scene;
+  const run = page.requests.find((one) => one.url === url && one.method === 'GET');
+  const from = documentRequest(page.requests)?.firstByteMs;
+  const by = exchange.discovery.by === 'script' ? exchange.discovery.url : null;
+  if (!run || by === null || from === null || from === undefined) return;
+  if (partyOf(url, page.documentUrl) === 'third' || run.wireBytes > MOST_DATA_BYTES) return;
+  const lateMs = run.startMs - from;
+  const given = rules.all.filter((one) => one.kind === 'data').length;
+  const asker = rules.all.find((one) => one.kind === 'script' && matchText(one.match) === by);
+  if (lateMs < FOUND_LATE_MS || given >= MOST_DATA || (asker && WAITING.test(asker.treatment))) return;
+  if (loneRefusal(scene, 'data', { url }, dataEarly.id)) return;
+  rules.add(
+    'data',
+    { url },
+    {
+      treatment: dataEarly.id,
+      risk: 'medium',
+      reason: `${fileNameOf(by)} asks for it ${ms(lateMs)} after the page has begun to come: asked for with the page, it is there when the script wants it.`,
+    },
+  );
 }
 
 /** What an embed and all that it brought came to, where it was asked for in the measured run. */

@@ -66,6 +66,15 @@ export type Refusal =
   /** Nobody has seen where it stands: in a slide that is not shown, say. */
   | { code: 'fold-unknown' }
   | { code: 'keeps-no-room' }
+  | { code: 'not-answered'; status: number }
+  /** A script sends headers with it that a tag cannot. */
+  | { code: 'own-headers'; headers: string[] }
+  /** Its address holds a time, or a number drawn: the next one is another. */
+  | { code: 'of-the-moment'; part: string }
+  /** It was asked for in one of the capture's loads only. */
+  | { code: 'not-always' }
+  /** A script asks for something in a way that a tag has no words for. */
+  | { code: 'asked-otherwise'; place: Place }
   /** Something happens in the page once an embed is there. */
   | { code: 'waited-for'; line: number }
   /** Links and forms may show their pages in an embed that has a name. */

@@ -1,5 +1,6 @@
 import { countKept } from '../fold/count-kept.ts';
 import type { FoldRecord } from '../fold/record.ts';
+import { readData } from '../data/page-data.ts';
 import { readEmbeds } from '../embeds/page-embeds.ts';
 import { readFonts } from '../fonts/page-fonts.ts';
 import { readImages } from '../images/page-images.ts';
@@ -30,6 +31,7 @@ export function sceneOf(page: PageAssets, fold: FoldOutcome | null, next: readon
     fonts: readFonts(page.captured, fold?.foldFonts ?? []),
     images: readImages(page.captured),
     embeds: readEmbeds(page.captured),
+    data: readData(page.captured),
     hidings: findHiding(page),
     next,
   };

@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import type { PageFont } from '../fonts/page-fonts.ts';
+import type { PageData } from '../data/page-data.ts';
 import type { PageEmbed } from '../embeds/page-embeds.ts';
 import type { PageImage } from '../images/page-images.ts';
 import type { NextAsset } from '../next/next-assets.ts';
@@ -30,6 +31,8 @@ export interface Scene {
   fonts: readonly PageFont[];
   images: readonly PageImage[];
   embeds: readonly PageEmbed[];
+  /** What scripts ask for by themselves. */
+  data: readonly PageData[];
   hidings: readonly Hiding[];
   /** What pages need that it links to; none where those were not measured. */
   next: readonly NextAsset[];
@@ -47,6 +50,7 @@ export interface AssetOf {
   font: { url: string };
   image: PageImage;
   embed: PageEmbed;
+  data: PageData;
   host: PageHost;
   next: NextAsset;
 }

@@ -136,7 +136,7 @@ interface Asset {
 }
 
 /** What the plan has rules about, and then what it has none about. */
-function assetsOf({ page, fonts, images, embeds }: Scene, plan: Plan): Asset[] {
+function assetsOf({ page, fonts, images, embeds, data }: Scene, plan: Plan): Asset[] {
   const all: Asset[] = [
     ...plan.rules.map(({ kind, match }) => ({ kind, match })),
     ...page.styles
@@ -146,6 +146,7 @@ function assetsOf({ page, fonts, images, embeds }: Scene, plan: Plan): Asset[] {
     ...fonts.map(({ url }) => ({ kind: 'font' as const, match: { url } })),
     ...images.map(({ url }) => ({ kind: 'image' as const, match: { url } })),
     ...embeds.map(({ url }) => ({ kind: 'embed' as const, match: { url } })),
+    ...data.map(({ url }) => ({ kind: 'data' as const, match: { url } })),
   ];
   return all.filter(
     (one, index) =>

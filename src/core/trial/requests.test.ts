@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { failedOnlyTreated, missingTreated, type AskedRequest } from './requests.ts';
+import { doubledTreated, failedOnlyTreated, missingTreated, type AskedRequest } from './requests.ts';
 
 const get = (url: string, failed: string | null = null): AskedRequest => ({ method: 'GET', url, failed });
 const beacon = (url: string): AskedRequest => ({ method: 'POST', url, failed: null });
@@ -29,4 +29,16 @@ it('does not miss what a rule takes out', () => {
   const asIs = [[get('https://q.test/map.js'), get('https://tiles.test/1.png')]];
   expect(missingTreated(asIs, [[]], ['https://q.test/map.js', 'https://tiles.test/1.png'])).toEqual([]);
   expect(missingTreated(asIs, [[]], ['https://q.test/map.js'])).toEqual(['https://tiles.test/1.png']);
+});
+
+it('finds what came twice because it was asked for in another way than the page asks', () => {
+  const asked = (...names: string[]) =>
+    names.map((name) => ({ method: 'GET', url: `https://quay.test/${name}`, failed: null }));
+  const asIs = [asked('a.js', 'tides.json'), asked('a.js', 'tides.json')];
+  const twice = asked('tides.json', 'a.js', 'tides.json');
+  expect(doubledTreated(asIs, [twice, twice])).toEqual(['https://quay.test/tides.json']);
+  // Once is chance, what polls asks often by itself, and what is new is no double.
+  expect(doubledTreated(asIs, [twice, asked('a.js', 'tides.json')])).toEqual([]);
+  expect(doubledTreated([...asIs, asked('tides.json', 'tides.json', 'tides.json')], [twice])).toEqual([]);
+  expect(doubledTreated(asIs, [asked('new.js', 'new.js')])).toEqual([]);
 });

@@ -52,6 +52,22 @@ export function missingTreated(
   });
 }
 
+/**
+ * What is asked for more often in every treated load than in any as-is one: what was asked for ahead did not match what
+ * the page asks for, and came twice.
+ */
+export function doubledTreated(
+  asIs: readonly (readonly AskedRequest[])[],
+  treated: readonly (readonly AskedRequest[])[],
+): string[] {
+  const times = (load: readonly AskedRequest[], url: string) =>
+    load.filter((one) => one.method === 'GET' && one.url === url).length;
+  return [...new Set(asIs.flat().map(({ url }) => url))].filter((url) => {
+    const most = Math.max(...asIs.map((load) => times(load, url)));
+    return treated.length > 0 && treated.every((load) => times(load, url) > most);
+  });
+}
+
 function countOf(load: readonly AskedRequest[]): Map<string, number> {
   const counts = new Map<string, number>();
   for (const one of load) counts.set(placeOf(one), (counts.get(placeOf(one)) ?? 0) + 1);

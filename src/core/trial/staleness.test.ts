@@ -48,7 +48,7 @@ it('holds while nothing has changed, under whatever name the conditions go', () 
 });
 
 it('is out of date when page, plan, fold CSS or conditions are others', () => {
-  expect(whyOtherBasis(basis(), basis({ captureId: 2 }))).toEqual(['the page was captured anew']);
+  expect(whyOtherBasis(basis(), basis({ captureId: 2 }))).toEqual(['the page was captured again']);
   expect(whyOtherBasis(basis(), basis({ plan: plan('late') }))).toEqual(['the plan was changed']);
   expect(whyOtherBasis(basis(), basis({ fold: 'def used' }))).toEqual(['the fold CSS is another one']);
   expect(whyOtherBasis(basis(), basis({ fold: 'abc not used' }))).toEqual(['the fold CSS is another one']);

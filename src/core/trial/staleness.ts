@@ -17,7 +17,7 @@ export interface TrialBasis {
 /** Why a trial says nothing of what there is now, in words; none where it still holds. */
 export function whyOtherBasis(trial: TrialBasis, now: TrialBasis): string[] {
   const reasons: string[] = [];
-  if (trial.captureId !== now.captureId) reasons.push('the page was captured anew');
+  if (trial.captureId !== now.captureId) reasons.push('the page was captured again');
   if (planFingerprint(trial.plan) !== planFingerprint(now.plan)) reasons.push('the plan was changed');
   else if (usesFold(now.plan) && trial.fold !== now.fold)
     reasons.push(now.fold === null ? 'its fold CSS is gone' : 'the fold CSS is another one');

@@ -182,6 +182,14 @@ describe('judge', () => {
     expect(firstPictureOf([0.1], [0.5], 0.025)).toBeNull();
   });
 
+  it('says what is fetched twice, and what to do about it', () => {
+    expect(
+      trialWords(tried({ ...quiet, doubledRequests: ['https://quay.test/tides.json'] }).result),
+    ).toContain(
+      'Fetched twice: https://quay.test/tides.json. What the plan asks for ahead is not what the page then asks for: switch that rule off.',
+    );
+  });
+
   it('breaks where a tap is answered later than as authored', () => {
     const answers = (at: number | null) =>
       [1, 2, 3].map(() => ({ answeredMs: at, delayMs: 16, script: null }));

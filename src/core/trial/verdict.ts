@@ -32,6 +32,8 @@ export interface TrialChecks {
   failedRequests: string[];
   /** Requests that every as-is load makes and no treated one, though no rule takes them out. */
   missingRequests: string[];
+  /** Addresses that every treated load asks for more often than any as-is one. */
+  doubledRequests: string[];
   /** What loading the page with the plan in many orders of arrival has shown; null where that was not done. */
   rehearsal: RehearsalCheck | null;
   /** What it came to on the other kind of device; null where that was not tried. */
@@ -139,6 +141,7 @@ export function judge(
       blockingApart(pairs),
       checks.afterTouch && afterTouchWords(checks.afterTouch.asIs, checks.afterTouch.treated),
       heldUpWords(checks.taps),
+      doubledWords(checks.doubledRequests),
     ].flatMap((note) => note ?? []),
   };
   const [sentence, ...remarks] = sentencesOf(judged, checks, named, tails);
@@ -303,6 +306,12 @@ function outcomeWords(
       ? `, undecided whether anything broke in ${undecided.length} of ${rehearsal.deeds.length} things done on it`
       : ', and nothing broke';
   return `${broke}${costs && `, but ${costs}`}`;
+}
+
+/** What the plan asks for ahead and the page asks for all the same; null for nothing. */
+function doubledWords(urls: readonly string[]): string | null {
+  if (urls.length === 0) return null;
+  return `Fetched twice: ${listed(urls)}. What the plan asks for ahead is not what the page then asks for: switch that rule off.`;
 }
 
 /** How small a difference would not have been missed: half the interval, and a frame at least. */

@@ -22,7 +22,7 @@ type Words = LineWords | ((name: string, facts: LineFacts) => LineWords);
 
 const WORDS: Record<BillCode, Words> = {
   'setting-out': { label: 'starting the navigation', why: 'The browser setting out.' },
-  'setting-out-anew': { label: 'setting out anew', why: 'After the redirect.' },
+  'setting-out-anew': { label: 'starting again', why: 'After the redirect.' },
   redirect: (_name, { url }) => ({
     label: `redirect from ${url}`,
     why: 'The address asked for is not the page’s own.',

@@ -56,11 +56,11 @@ const WORDS: { [C in FindingFacts['code']]: (facts: FactsOf<C>) => string } = {
     const one = files === 1;
     return `${files} ${one ? 'file' : 'files'} (${bytes(size)}) ${one ? 'is' : 'are'} kept for less than a week or not at all: return visits pay for ${one ? 'it' : 'them'} again.`;
   },
-  server: (facts) => `The server took ${ms(facts.serverMs)} of its own for the page; ${itemised(facts)}.`,
+  server: (facts) => `The server itself took ${ms(facts.serverMs)} for the page; ${itemised(facts)}.`,
   scattered: ({ kind, most, place, url, host }) =>
-    `${count(most)} ${kind}s come from ${place}, only ${fileNameOf(url)} from ${host}: served from the same place it would need no connection of its own.`,
+    `${count(most)} ${kind}s come from ${place}, only ${fileNameOf(url)} from ${host}: served from the same place it would need no extra connection.`,
   'past the edge': ({ kind, host, all, past, slowestMs }) =>
-    `${count(all - past.length)} of ${count(all)} ${kind}s of ${host} came from a cache on the way, but not ${some(past)}: the server made ${past.length === 1 ? 'it' : 'them'} anew, in up to ${ms(slowestMs)}.`,
+    `${count(all - past.length)} of ${count(all)} ${kind}s of ${host} came from a cache on the way, but not ${some(past)}: the server made ${past.length === 1 ? 'it' : 'them'} again, in up to ${ms(slowestMs)}.`,
   embed: ({ url, requests, bytes: size, ranMs, startMs }) =>
     `The embed from ${hostOf(url)} brings ${requests} ${requests === 1 ? 'request' : 'requests'}, ${bytes(size)} and ${ms(ranMs)} on the page’s main thread, begun ${ms(startMs)} after the navigation.`,
   'idle sheet': ({ url, kept, rules, needs }) =>

@@ -36,9 +36,7 @@ export function refusalWords(refusal: Refusal): string {
     case 'own-address':
       return `something goes by its address: ${placeWords(refusal.place)}`;
     case 'event-is-over':
-      return refusal.certain
-        ? `its listener waits for an event that is over by then: ${placeWords(refusal.place)}`
-        : `its listener might be set too late: ${placeWords(refusal.place)}`;
+      return `its listener ${refusal.certain ? 'waits for an event that is over by then' : 'might be set too late'}: ${placeWords(refusal.place)}`;
     case 'policy':
       return `the page’s Content-Security-Policy refuses ${INLINE_WORDS[refusal.refuses]} (${refusal.by})`;
     case 'order':
@@ -48,9 +46,7 @@ export function refusalWords(refusal: Refusal): string {
     case 'anything':
       return sharedWords(refusal);
     case 'sees-more':
-      return refusal.token === '*'
-        ? `it looks for elements that cannot be known by reading it, and would find those that stand after it as well: ${placeWords(refusal.place)}`
-        : `it would find elements that stand after it as well (${refusal.token}): ${placeWords(refusal.place)}`;
+      return seesWords(refusal);
     case 'not-only-there':
       return `${ELSEWHERE_WORDS[refusal.works]}: ${placeWords(refusal.place)}`;
     case 'puts-here':
@@ -82,13 +78,16 @@ export function refusalWords(refusal: Refusal): string {
     case 'height-set':
       return shownWords(refusal);
     case 'not-kept':
-      return `browsers may not keep it until then (${refusal.header})`;
     case 'of-one-visit':
-      return `its document is made for one visit (${VISIT_WORDS[refusal.why]})`;
     case 'sends-on':
-      return `its link leads to an address that only sends on to ${refusal.to}: link to that one`;
     case 'address-acts':
-      return `its address reads as if it did something, or belonged to one visitor (“${refusal.part}”): nobody asked for that`;
+      return nextWords(refusal);
+    case 'not-answered':
+    case 'own-headers':
+    case 'of-the-moment':
+    case 'not-always':
+    case 'asked-otherwise':
+      return dataWords(refusal);
     case 'no-fold-css':
       return 'there is no fold CSS for it: generate it first';
     case 'sheet-not-captured':
@@ -103,6 +102,46 @@ export function refusalWords(refusal: Refusal): string {
         : `the page has no such ${refusal.kind}`;
     case 'not-for-this':
       return `${refusal.treatment} is not for this`;
+  }
+}
+
+function seesWords({ token, place }: Extract<Refusal, { code: 'sees-more' }>): string {
+  return token === '*'
+    ? `it looks for elements that cannot be known by reading it, and would find those that stand after it as well: ${placeWords(place)}`
+    : `it would find elements that stand after it as well (${token}): ${placeWords(place)}`;
+}
+
+type NextCode = 'not-kept' | 'of-one-visit' | 'sends-on' | 'address-acts';
+
+/** Of what next pages need. */
+function nextWords(refusal: Extract<Refusal, { code: NextCode }>): string {
+  switch (refusal.code) {
+    case 'not-kept':
+      return `browsers may not keep it until then (${refusal.header})`;
+    case 'of-one-visit':
+      return `its document is made for one visit (${VISIT_WORDS[refusal.why]})`;
+    case 'sends-on':
+      return `its link leads to an address that only sends on to ${refusal.to}: link to that one`;
+    case 'address-acts':
+      return `its address reads as if it did something, or belonged to one visitor (“${refusal.part}”): nobody asked for that`;
+  }
+}
+
+type DataCode = 'not-answered' | 'own-headers' | 'of-the-moment' | 'not-always' | 'asked-otherwise';
+
+/** Of what scripts ask for by themselves. */
+function dataWords(refusal: Extract<Refusal, { code: DataCode }>): string {
+  switch (refusal.code) {
+    case 'not-answered':
+      return `it was answered with ${refusal.status} when the page was captured`;
+    case 'own-headers':
+      return `the script that asks sends headers of its own (${refusal.headers.join(', ')}), and a tag cannot: it may be answered otherwise`;
+    case 'of-the-moment':
+      return `its address is another at each visit (“${refusal.part}”)`;
+    case 'not-always':
+      return 'it was asked for in one load of the capture only';
+    case 'asked-otherwise':
+      return `a script asks for something with credentials or in a mode of its own, and a tag would have to ask alike: ${placeWords(refusal.place)}`;
   }
 }
 
@@ -127,7 +166,7 @@ function shownWords(refusal: Extract<Refusal, { code: ShownCode }>): string {
     case 'below-fold':
       return 'it does not stand on the first screen: what stands there would come later';
     case 'fold-unknown':
-      return 'nobody saw it below the first screen: it stood nowhere, or the page has to be measured anew';
+      return 'nobody saw it below the first screen: it stood nowhere, or the page has to be measured again';
     case 'keeps-no-room':
       return 'its markup says no size: what stands under it would jump when it comes';
     case 'waited-for':

@@ -38,8 +38,6 @@ export function rehearsalRemarks({
     ...(byItself.length
       ? [`The page changes by itself, and what it changes is not compared: ${byItself.join('; ')}.`]
       : []),
-    ...(masked.length
-      ? [`Not the same twice as authored, and held against nothing: ${masked.join('; ')}.`]
-      : []),
+    ...(masked.length ? [`Not the same twice as authored, so not compared: ${masked.join('; ')}.`] : []),
   ];
 }

@@ -180,7 +180,13 @@ describe('a page that is served for looking at by hand', () => {
     // The page itself may say what it likes.
     await frame.evaluate(() => {
       parent.postMessage({ wistrel: { kind: 'step', text: 'press Away' } }, '*');
-      (top!.opener as Window).postMessage({ wistrelCheck: 'press Away' }, '*');
+      const opener = top!.opener as Window;
+      opener.postMessage({ wistrelCheck: 'press Away' }, '*');
+      try {
+        opener.location.href = 'about:blank#led-away';
+      } catch {
+        // Refused, as it should be.
+      }
     });
     await expect.poll(line).toContain('press Away');
     await (await shell!.$('#back'))!.click();

@@ -91,6 +91,7 @@ addEventListener('message', function (event) {
   if (said.kind !== 'step' || steps.length >= 12) return;
   steps.push(String(said.text).slice(0, 200).replace(/\\s+/g, ' '));
   show();
+  tell(use.disabled ? 'Note at the end what is to be seen then: a check without that decides nothing.' : 'Use this check, or go on with it.');
 });
 see.onclick = function () { frame.contentWindow.postMessage({ wistrel: 'pick' }, ${from}); tell('Click what is to be seen now: the page does not get that click.'); };
 back.onclick = function () { steps.pop(); show(); };

@@ -4,7 +4,7 @@ import { broughtBy } from '../../core/path/brought-by.ts';
 import { faultsOf } from '../../core/rehearse/rehearsal.ts';
 import { AS_IS, TREATED, type ArmId } from '../../core/trial/arms.ts';
 import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
-import { failedOnlyTreated, missingTreated } from '../../core/trial/requests.ts';
+import { doubledTreated, failedOnlyTreated, missingTreated } from '../../core/trial/requests.ts';
 import { tailsOf } from '../../core/trial/looks.ts';
 import { firstPictureOf } from '../../core/trial/first-picture.ts';
 import { moreArmsOf, type ArmBeside } from '../../core/trial/more-arms.ts';
@@ -96,6 +96,10 @@ export async function checksOf(request: TrialRequest, held: Held): Promise<Trial
       ...takenOutBy(request.treated, loads.asIs),
       ...newIn(request.asIs),
     ]),
+    doubledRequests: doubledTreated(
+      askedIn(runs.map((run) => run.asIs)),
+      askedIn(runs.map((run) => run.treated)),
+    ),
     rehearsal: request.rehearsal && {
       held: request.rehearsal.held,
       of: request.rehearsal.held + request.rehearsal.left.length,

@@ -94,6 +94,8 @@ export const TRIAL = recordKind<TrialRecord>({
       checks: { ...(checks as object), firstPicture: null, taps: [] },
       moreArms: null,
     }),
+    // Nobody counted what came twice.
+    ({ checks, ...before }) => ({ ...before, checks: { ...(checks as object), doubledRequests: [] } }),
   ],
   shape: v.looseObject({
     arms: v.array(v.looseObject({ id: v.string(), spreads: v.looseObject({}) })),

@@ -1,4 +1,5 @@
 import type { Evidence as Pictures } from '@/store/rehearsals';
+import './evidence.css';
 
 const WORDS = {
   authored: 'as authored',

@@ -21,6 +21,7 @@ import { FoldSettingsDialog } from './fold/FoldSettingsDialog';
 import { RuleList } from './fold/RuleList';
 import { SheetBars } from './fold/SheetBars';
 import { useFoldSettings } from './fold/useFoldSettings';
+import './fold/fold.css';
 
 /** Fold CSS: what the fold needs, proved by its picture. */
 export function FoldStage(props: StageProps) {

@@ -98,7 +98,7 @@ function Told({ data }: { data: HandoffView }) {
       ) : null}
       {data.nonces.length ? (
         <p className="note">
-          The page’s policy lets new styles and scripts in by a nonce, which your server makes anew for each
+          The page’s policy lets new styles and scripts in by a nonce, which your server makes new for each
           answer: put it in wherever {data.nonces.map((one) => `nonce="${one}"`).join(' or ')}, this
           capture’s, stands below.
         </p>

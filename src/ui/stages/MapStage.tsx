@@ -17,6 +17,7 @@ import { NoteDialog } from './map/NoteDialog';
 import { firstChoice, keyOf } from './map/map-lines';
 import { paintIdOf } from './map/PaintChoice';
 import { useMapRows } from './map/useMapRows';
+import './map/map.css';
 
 /** Map: the bill is the time axis, and the assets hang below it. */
 export function MapStage(props: StageProps) {

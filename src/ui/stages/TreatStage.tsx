@@ -83,7 +83,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
         <WideDecisions decisions={data.wide} pageId={props.pageId} />
         <Rehearsed data={data} onPlan={history.save} {...props} />
         <div className="row" role="search">
-          <RuleFilter shown={shown} onShow={setShown} />
+          <RuleFilter rows={data.rows} shown={shown} onShow={setShown} />
           {rows.length < data.rows.length ? (
             <span className="muted">
               {rows.length} of {data.rows.length} shown

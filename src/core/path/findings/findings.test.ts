@@ -328,7 +328,7 @@ describe('findings', () => {
       'after the paint: 1 file (40 KB) is kept for less than a week or not at all: return visits pay for it again.',
     );
     expect(found['server']).toContain(
-      '340 ms of its own for the page; it says of it: db 280 ms, which leaves 60 ms open.',
+      'The server itself took 340 ms for the page; it says of it: db 280 ms, which leaves 60 ms open.',
     );
   });
 
@@ -358,7 +358,7 @@ describe('findings', () => {
     const own = { url: `${QUAY}banner.jpg`, serverMs: 240 };
     const id = 'past the edge image www.quay.test';
     expect(findings({ requests, exchanges: [...answered, { ...own, ...headers(['Age', '0']) }] })[id]).toBe(
-      'after the paint: 3 of 4 images of www.quay.test came from a cache on the way, but not banner.jpg: the server made it anew, in up to 240 ms.',
+      'after the paint: 3 of 4 images of www.quay.test came from a cache on the way, but not banner.jpg: the server made it again, in up to 240 ms.',
     );
     const missed = headers(['Cache-Status', 'quayside; fwd=miss'], ['Age', '3']);
     expect(findings({ requests, exchanges: [...answered, { ...own, ...missed }] })[id]).toContain(

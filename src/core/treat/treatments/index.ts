@@ -5,6 +5,7 @@ import { asAuthored } from './as-authored.ts';
 import { afterPaint } from './after-paint.ts';
 import { async } from './async.ts';
 import { atRest } from './at-rest.ts';
+import { dataEarly } from './data-early.ts';
 import { defer } from './defer.ts';
 import { delay } from './delay.ts';
 import { dnsPrefetch } from './dns-prefetch.ts';
@@ -80,6 +81,7 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
   font: [asAuthored('font'), swap, swapFitted, preload, swapPreload, swapPreloadFitted],
   image: [asAuthored('image'), imageEarly, imageEarlyWithRoom, imageRoom, imageLate, imageLateWithRoom],
   embed: [asAuthored('embed'), embedLate],
+  data: [asAuthored('data'), dataEarly],
   host: [asAuthored('host'), preconnect, dnsPrefetch, hintOut],
   next: [asAuthored('next'), prefetch, prefetchOnPress],
 };

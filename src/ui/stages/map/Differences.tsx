@@ -40,7 +40,7 @@ export function Differences({
           <select
             className="small-field"
             style={{ width: 'auto', maxWidth: 320 }}
-            aria-label="The measurement this one is held against"
+            aria-label="The measurement to compare this one with"
             value={differences?.against.id ?? ''}
             onChange={(event) => onAgainst(Number(event.target.value))}
           >

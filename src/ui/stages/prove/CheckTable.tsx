@@ -27,7 +27,9 @@ export function CheckTable({ data: { checks } }: { data: ProveView }) {
           </tr>
           <ConsoleErrors checks={checks} />
           <tr>
-            <td>Shown first, and drawn otherwise in the end</td>
+            <td>
+              Shown first, and drawn otherwise in the end: <a href="#frames">the frames</a>
+            </td>
             <td className="number">{redrawnCell(checks.firstPicture)}</td>
           </tr>
           <Requests name="Requests that fail only treated" urls={checks.failedRequests} />
@@ -55,7 +57,14 @@ export function CheckTable({ data: { checks } }: { data: ProveView }) {
             <td className="number">{rehearsedCell(checks.rehearsal)}</td>
           </tr>
           <tr>
-            <td>Taps at rest answered later</td>
+            <td>
+              Taps at rest answered later
+              {checks.taps.length ? (
+                <>
+                  : <a href="#taps">which</a>
+                </>
+              ) : null}
+            </td>
             <td className="number">{tapsCell(checks.taps)}</td>
           </tr>
           <Deeds rehearsal={checks.rehearsal} />

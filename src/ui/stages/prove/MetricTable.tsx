@@ -50,7 +50,7 @@ export function MetricTable({ data: { arms, result, checks } }: { data: ProveVie
             );
           })}
           {touched ? (
-            <tr title="One load of each arm was touched: no median, and held against nothing">
+            <tr title="One load of each arm was touched: this is no median, and nothing is concluded from it">
               <td style={{ whiteSpace: 'nowrap' }}>
                 Blocking, first touch
                 <div className="muted">of one load each</div>

@@ -49,7 +49,12 @@ export function Mirror({ data }: { data: ProveView }) {
   };
   const end = Math.max(1_000, ...[...asIs.frames, ...treated.frames].map((frame) => frame.atMs)) * 1.12;
   return (
-    <section className="sheet" style={{ padding: '4px 0' }} aria-label="Both arms on one time axis">
+    <section
+      className="sheet"
+      id="frames"
+      style={{ padding: '4px 0' }}
+      aria-label="Both arms on one time axis"
+    >
       <Frames arm={asIs} end={end} />
       <Curve arm={asIs} end={end} headline={HEADLINE_NAMES[headline]} />
       <div className="ticks" style={{ borderTop: '3px solid var(--ink)' }}>

@@ -25,9 +25,9 @@ export function MoreArmsTable({ data }: { data: ProveView }) {
   const against = arms.slice(0, -1);
   return (
     <section>
-      <h2 style={{ fontSize: 15 }}>All arms against each other</h2>
+      <h2 style={{ fontSize: 15 }}>All arms compared</h2>
       <div className="sheet">
-        <table className="plain" aria-label="All arms against each other">
+        <table className="plain" aria-label="All arms compared">
           <thead>
             <tr>
               <th>{capital(HEADLINE_NAMES[more.headline])}, ms</th>
@@ -107,8 +107,8 @@ export function MoreArms({ pageId, conditionsId }: StageProps) {
     <details className="note">
       <summary>Load more than two arms</summary>
       <p style={{ margin: '6px 0' }}>
-        Beside the page as is and as treated, in the same rounds. Every two are held against each other; that
-        takes twelve rounds at least.
+        Beside the page as is and as treated, in the same rounds. Each two are compared; that takes at least
+        twelve rounds.
       </p>
       <FormControlLabel
         control={<Checkbox checked={idealPage} onChange={(_event, on) => setIdealPage(on)} />}

@@ -63,7 +63,7 @@ function Tried({ data, ...props }: StageProps & { data: NextView }) {
           <thead>
             <tr>
               <th>Page</th>
-              <th>It needs besides</th>
+              <th>It also needs</th>
               <th style={{ width: '32%' }}>First content after the press</th>
               <th className="number">Earlier by, ms</th>
               <th className="number" title="First content of this page: asked for ahead less without">

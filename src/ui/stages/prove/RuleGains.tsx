@@ -35,7 +35,7 @@ export function RuleGains(props: StageProps) {
       ) : (
         <p style={{ margin: '0 0 6px', maxWidth: '70ch' }}>
           The rules that the paint waits for are put in one after the other, the others together at the end,
-          and each step is held against the one before it, six times. It takes one to two minutes a step;
+          and each step is compared with the one before it, six times. It takes one to two minutes a step;
           broken off, it goes on from the rounds that were taken.
         </p>
       )}

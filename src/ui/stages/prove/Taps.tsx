@@ -8,7 +8,7 @@ export function Taps({ data: { checks } }: { data: ProveView }) {
   if (checks.taps.length === 0) return null;
   const [late, held] = [answeredLater(checks.taps), heldUp(checks.taps)];
   return (
-    <div className="sheet">
+    <div className="sheet" id="taps">
       <table className="plain" aria-label="Tapped at rest">
         <thead>
           <tr>

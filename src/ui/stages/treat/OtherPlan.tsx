@@ -28,7 +28,7 @@ export function OtherPlan({
   const held = compare.data;
   return (
     <details className="note">
-      <summary>Hold another plan against this one</summary>
+      <summary>Compare another plan with this one</summary>
       <label style={{ display: 'block', margin: '6px 0 0' }}>
         A plan file, as Hand off and the command line write it{' '}
         <input

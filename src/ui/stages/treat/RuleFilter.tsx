@@ -21,6 +21,7 @@ export const KIND_MARKS: readonly (readonly [RuleKind, string])[] = [
   ['font', 'FONT'],
   ['image', 'IMG'],
   ['embed', 'EMB'],
+  ['data', 'DATA'],
   ['host', 'HOST'],
   ['next', 'NEXT'],
 ];
@@ -46,8 +47,17 @@ export function shownRules(
   );
 }
 
-/** Finds rules by name, hides kinds and parties, and leaves out what the first paint does not wait for. */
-export function RuleFilter({ shown, onShow }: { shown: RulesShown; onShow: (shown: RulesShown) => void }) {
+/** Finds rules by name, hides kinds that there are and parties, and leaves out what the first paint does not wait for. */
+export function RuleFilter({
+  rows,
+  shown,
+  onShow,
+}: {
+  rows: readonly TreatRow[];
+  shown: RulesShown;
+  onShow: (shown: RulesShown) => void;
+}) {
+  const there = new Set(rows.map(({ rule }) => rule.kind));
   const toggle = (kind: RuleKind) => {
     const kinds = new Set(shown.kinds);
     if (!kinds.delete(kind)) kinds.add(kind);
@@ -61,7 +71,7 @@ export function RuleFilter({ shown, onShow }: { shown: RulesShown; onShow: (show
         onFind={(find) => onShow({ ...shown, find })}
       />
       <span className="row" style={{ margin: 0, gap: 3 }} role="group" aria-label="Kinds shown">
-        {KIND_MARKS.map(([kind, mark]) => (
+        {KIND_MARKS.filter(([kind]) => there.has(kind)).map(([kind, mark]) => (
           <button
             key={kind}
             type="button"
