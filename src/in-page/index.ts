@@ -18,6 +18,7 @@ export {
   toTop,
   touchPoint,
 } from './controls.ts';
+export { largestPicture } from './largest-picture.ts';
 export { lateSheetsArrive, shiftsSince } from './late.ts';
 export { boxesOf, movingBoxes, readLayout } from './layout.ts';
 export { longTasksSeen, watchLongTasks } from './long-tasks.ts';

@@ -88,3 +88,31 @@ it('tells which images and embeds stand below the first screen, and nothing of t
     await server.close();
   }
 });
+
+it('takes for the largest paint the picture that fills most of the first screen, whatever the browser has told of it', async () => {
+  const { body, type } = await madeImage(600, 500);
+  const behind = (file: string, style: string) => `<div style="background:url(${file});${style}"></div>`;
+  const server = await serve((request, response) => {
+    response.writeHead(200, { 'content-type': request.url === '/' ? 'text/html' : type });
+    response.end(
+      request.url === '/'
+        ? `<!DOCTYPE html><meta name="viewport" content="width=device-width"><style>body{margin:0;background:url(whole.png) 0 0/cover;min-height:100vh}</style>
+          <h1>Tide</h1><img src="small.png" width="100" height="80"><img src="up.png" width="389" height="700" style="position:absolute;top:0">
+          ${behind('hero.png', 'height:300px;background-size:cover')}
+          ${behind('pattern.png', 'height:400px')}${behind('drawn.svg', 'height:400px;margin-top:-400px;background-size:cover')}
+          ${behind('unseen.png', 'height:500px;margin-top:-500px;background-size:cover;opacity:0')}`
+        : body,
+    );
+  });
+  const chromium = await launchChromium();
+  try {
+    const visit = await openVisit(chromium.browser, BUILT_IN_CONDITIONS[0]!, { clock: null, state: null });
+    await goTo(visit, server.url, LOAD_LIMITS);
+    const largest = await visit.inPage.call('largestPicture');
+    expect(largest).toMatchObject({ element: 'div', url: new URL('hero.png', server.url).href });
+    expect(largest!.area).toBe(390 * 300);
+  } finally {
+    await chromium.close();
+    await server.close();
+  }
+});

@@ -89,7 +89,7 @@ export class Observer {
       scriptUsage: usageOf(await this.#ranByPaint, result),
       ...(await this.#look(visit)),
       fontFiles: [...this.#fontFiles.values()],
-      lcp: await this.#largest(),
+      lcp: await this.#largest(visit),
       shifts: await this.#moved(origin),
     };
   }
@@ -146,8 +146,13 @@ export class Observer {
     }
   }
 
-  async #largest(): Promise<Observations['lcp']> {
+  async #largest(visit: Visit): Promise<Observations['lcp']> {
     const lcp = this.#lcp;
+    const picture = await visit.inPage.call('largestPicture');
+    if (picture && picture.area > (lcp?.size ?? 0)) {
+      const { element, url, box } = picture;
+      return { element, url, box };
+    }
     if (!lcp) return null;
     const box = lcp.nodeId === undefined ? null : await this.#boxOf(lcp.nodeId);
     return { element: await this.#name(lcp.nodeId), url: lcp.url || null, box };

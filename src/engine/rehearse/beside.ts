@@ -3,7 +3,7 @@ import { deedKey, isEarly, isEarlyClick, NOTHING, type Deed } from '../../core/c
 import { effectOf, whyUndecided } from '../../core/checks/page-check.ts';
 import { AS_RECORDED, type ArrivalOrder } from '../../core/rehearse/arrival.ts';
 import { GATE_CODE, inHalves } from '../../core/rehearse/halves.ts';
-import { comesLater } from '../../core/rehearse/moments.ts';
+import { comesLater, type Late } from '../../core/rehearse/moments.ts';
 import {
   differencesBetween,
   typedAndLost,
@@ -177,7 +177,7 @@ export class Beside {
   }
 
   /** What comes later in the document with an arm than as authored, in the order of the recording. */
-  async later(arm: Arm, device: VisitDevice): Promise<string[]> {
+  async later(arm: Arm, device: VisitDevice): Promise<Late[]> {
     const setting = { device, order: AS_RECORDED, deed: NOTHING, words: '' };
     const [authored, treated] = await Promise.all([
       this.#look(this.#authoredArm, setting, { notesMoments: true }),

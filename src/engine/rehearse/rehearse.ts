@@ -5,6 +5,7 @@ import type { VisitState } from '../../core/measure/visit.ts';
 import type { NextAnswer } from '../../core/next/next-assets.ts';
 import { findFault } from '../../core/rehearse/find-fault.ts';
 import type { Difference } from '../../core/rehearse/outcome.ts';
+import { laterWords } from '../../core/rehearse/moments.ts';
 import { gateUrl, inHalves } from '../../core/rehearse/halves.ts';
 import { weaken } from '../../core/rehearse/weaken.ts';
 import { broughtBy } from '../../core/path/brought-by.ts';
@@ -279,7 +280,7 @@ class Rehearsing {
     const { devices = DEVICES } = this.#request;
     const arm = this.#armOf(plan);
     const found = await Promise.all(devices.map(({ device }) => this.#beside.later(arm, device)));
-    return [...new Set(found.flat())];
+    return laterWords(found.flat());
   }
 
   async #races(): Promise<string[]> {
