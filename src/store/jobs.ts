@@ -53,6 +53,23 @@ export async function secondsTaken(queries: Queries, conditionsId: string): Prom
   return new Map(rows.map(({ kind, seconds }) => [kind, seconds]));
 }
 
+/** Work of a kind for a page that waits or runs; null for none. @param conditionsId under these alone, where it is given */
+export async function unfinishedJob(
+  queries: Queries,
+  kind: string,
+  pageId: number,
+  conditionsId?: string,
+): Promise<Job | null> {
+  const same = (await listJobs(queries)).find(
+    (job) =>
+      job.kind === kind &&
+      job.pageId === pageId &&
+      (conditionsId === undefined || job.conditionsId === conditionsId) &&
+      (job.state === 'waiting' || job.state === 'running'),
+  );
+  return same ?? null;
+}
+
 /** Puts work at the end of the queue. */
 export async function addJob(
   queries: Queries,

@@ -10,6 +10,7 @@ import type { Metrics } from '../core/measure/metrics.ts';
 import { keepRound } from '../store/rounds.ts';
 import { familyCheck } from './jobs/family-check.ts';
 import { ruleGains } from './jobs/rule-gains.ts';
+import { trial } from './jobs/trial.ts';
 import type { Work } from './jobs/kind.ts';
 import { READINGS } from './readings.ts';
 import type { Order } from '../engine/jobs/orders.ts';
@@ -178,6 +179,23 @@ describe('the demo’s pages as they are stored', () => {
     const carry = vi.fn();
     await expect(familyCheck.run({ ...lone, carry, read: vi.fn() } as unknown as Work)).rejects.toThrow(
       'No other page of its family was measured under Slow phone. Measure one first. Nothing stored was changed.',
+    );
+    expect(carry).not.toHaveBeenCalled();
+  });
+
+  it('say that the ideal page needs fold CSS before a plan is rehearsed for it', async () => {
+    const pages = await listPages(database);
+    const bare = pages.find((one) => one.name === 'Booking')!;
+    const carry = vi.fn();
+    const work = {
+      database,
+      conditions: SLOW,
+      job: { pageId: bare.id, input: { idealPage: 'yes' } },
+      carry,
+      read: vi.fn(),
+    };
+    await expect(trial.run(work as unknown as Work)).rejects.toThrow(
+      'The ideal page is made of the page’s fold CSS, and there is none yet. Make it in Fold CSS first, or leave the ideal page out. Nothing stored was changed.',
     );
     expect(carry).not.toHaveBeenCalled();
   });

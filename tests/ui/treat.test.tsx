@@ -174,6 +174,11 @@ it('records a check in a window of its own, and hears nobody else', async () => 
   expect(field.value).toBe(before);
   say(origin, opened, 'press Menu, see Booking');
   expect(field.value).toBe([before, 'press Menu, see Booking'].filter(Boolean).join('\n'));
+  opens.mockReturnValue(null);
+  await user.click(screen.getByRole('button', { name: 'Record a check by doing it' }));
+  expect(
+    await screen.findByText(/^Your browser let no window be opened\. Allow windows for this address/),
+  ).toBeTruthy();
   opens.mockRestore();
 });
 

@@ -363,6 +363,10 @@ describe('the queue', () => {
     expect(JSON.stringify(started)).not.toContain('wistrelPlan');
     const kept = await findJob(await applicationDatabase(), started.id);
     expect(JSON.parse(String(kept!.input!['otherPlan']))).toMatchObject(other);
+    // Another one would not be the same: it is not quietly left out.
+    expect(await refusal(ask(trialRoute.POST, { body: { ...body, idealPage: false } }))).toMatch(
+      /A trial of this page waits or runs already\. Let it end, or take it out of the queue/,
+    );
     await ask(job.DELETE, { id: started.id });
     expect(await refusal(ask(trialRoute.POST, { body: { ...body, otherPlan: { rules: 1 } } }))).toMatch(
       /^400 “otherPlan/,

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { madePage } from '../../../tests/engine/made-capture.ts';
 import { inPage, madeRequest } from '../../../tests/engine/made-requests.ts';
+import { readData } from '../data/page-data.ts';
 import type { Exchange } from '../measure/exchange.ts';
 import type { RequestTiming } from '../measure/run.ts';
 import { CapturedPage } from '../page/captured-page.ts';
@@ -76,6 +77,32 @@ describe('data that a script asks for', () => {
     expect(notApplied).toEqual([]);
   });
 
+  it('is refused after something was sent, and not asked for ahead of a script of one’s own that waits', () => {
+    const scene = sceneWith();
+    const { captured } = scene.page;
+    const first = {
+      ...captured.capture.exchanges[0]!,
+      method: 'POST',
+      kind: 'data' as const,
+      url: `${PAGE}login`,
+    };
+    const exchanges = captured.capture.exchanges.map((one) => ({ ...one, order: one.order + 1 }));
+    const sent = new CapturedPage(
+      { ...captured.capture, exchanges: [{ ...first, order: 0 }, ...exchanges] },
+      () => null,
+    );
+    const texts = { ...scene, page: { ...scene.page, captured: sent }, data: readData(sent) };
+    expect(refusalWords(loneRefusal(texts, 'data', { url: TIDES }, 'early')!)).toBe(
+      'a script sends something to the same host before it asks (https://quay.test/login): asked for before that, it may be answered otherwise',
+    );
+    const inline = '<script>fetch("/api/tides.json")</script>';
+    const asked = sceneWith({
+      html: `<!DOCTYPE html><head></head>${inline}<p>Quay</p>`,
+      data: { discovery: { by: 'script', url: PAGE, line: 1 } },
+    });
+    expect(adviceOf(asked)!.reason).toMatch(/^A script of the page asks for it 700 ms after/);
+  });
+
   it('is left as it is where that gains nothing, or takes the line from what paints', () => {
     expect(adviceOf(sceneWith({ startMs: 300 }))).toBeUndefined();
     expect(adviceOf(sceneWith({ data: { url: 'https://elsewhere.test/count.json' } }))).toBeUndefined();
@@ -109,6 +136,9 @@ describe('data that a script asks for', () => {
       );
     const inline = '<script>fetch("/x", { credentials: "omit" })</script>';
     expect(refused({ html: `<!DOCTYPE html>\n${inline}<script src="board.js"></script>` })).toMatch(/line 2/);
+    for (const board of [`document.cookie = "seen=1"; ${BOARD}`, `cookieStore.set("seen", "1"); ${BOARD}`])
+      expect(refused({ board }), board).toMatch(/^a script sets a cookie, which goes with the request/);
+    expect(refused({ board: `if (document.cookie == "") {} ${BOARD}` })).toBeNull();
     // A library that can do so is not one that does.
     expect(refused({ board: 'var cors = "withCredentials" in new XMLHttpRequest();' })).toBeNull();
   });

@@ -1,8 +1,9 @@
 import { rewrite, type Edit } from '../html/document.ts';
-import { styleElement } from '../html/markup.ts';
+import { markupIn, styleElement } from '../html/markup.ts';
 import type { CapturedPage } from '../page/captured-page.ts';
 
 const ASKS = new Set(['script', 'link', 'img', 'source', 'iframe', 'noscript', 'base']);
+const ASKS_NOTHING = "default-src 'none'; style-src 'unsafe-inline'";
 const RULES_THAT_ASK = /@font-face\s*\{[^}]*\}|url\([^)]*\)/g;
 
 /**
@@ -13,8 +14,12 @@ export function idealPage(
   { document: { bytes, encoding, elements, afterCharset } }: CapturedPage,
   foldCss: string,
 ): Uint8Array {
+  // What else could ask for something (films, pictures behind, attributes) is not let.
+  const guard = markupIn(encoding, `<meta http-equiv="content-security-policy" content="${ASKS_NOTHING}">`);
   const css = foldCss.replaceAll(RULES_THAT_ASK, (part) => (part.startsWith('url') ? 'none' : ''));
-  const edits: Edit[] = [{ start: afterCharset, end: afterCharset, text: styleElement(encoding, css, '') }];
+  const edits: Edit[] = [
+    { start: afterCharset, end: afterCharset, text: guard + styleElement(encoding, css, '') },
+  ];
   let end = 0;
   for (const element of elements) {
     // What stands in one that goes, goes with it.

@@ -460,7 +460,7 @@ const MOST_DATA = 3;
 const MOST_DATA_BYTES = 50_000;
 /** Sooner than this after the page there is nothing to gain, ms. */
 const FOUND_LATE_MS = 200;
-/** A script that waits asks late because it may. */
+/** What a script of one's own that waits asks for is not wanted before; which script asks in truth, the browser does not tell. */
 const WAITING = /^(delay|near-view|at-rest)$/;
 
 /** What a script asks for only once it has come and run, is asked for with the page: the chain is a step shorter. */
@@ -473,8 +473,13 @@ function adviseData(scene: Scene, { url, exchange }: PageData, rules: Rules): vo
   if (partyOf(url, page.documentUrl) === 'third' || run.wireBytes > MOST_DATA_BYTES) return;
   const lateMs = run.startMs - from;
   const given = rules.all.filter((one) => one.kind === 'data').length;
-  const asker = rules.all.find((one) => one.kind === 'script' && matchText(one.match) === by);
-  if (lateMs < FOUND_LATE_MS || given >= MOST_DATA || (asker && WAITING.test(asker.treatment))) return;
+  const someWait = rules.all.some(
+    ({ kind, match, treatment }) =>
+      kind === 'script' &&
+      WAITING.test(treatment) &&
+      ('inline' in match || partyOf(matchText(match), page.documentUrl) === 'first'),
+  );
+  if (lateMs < FOUND_LATE_MS || given >= MOST_DATA || someWait) return;
   if (loneRefusal(scene, 'data', { url }, dataEarly.id)) return;
   rules.add(
     'data',
@@ -482,7 +487,7 @@ function adviseData(scene: Scene, { url, exchange }: PageData, rules: Rules): vo
     {
       treatment: dataEarly.id,
       risk: 'medium',
-      reason: `${fileNameOf(by)} asks for it ${ms(lateMs)} after the page has begun to come: asked for with the page, it is there when the script wants it.`,
+      reason: `${by === page.documentUrl ? 'A script of the page' : fileNameOf(by)} asks for it ${ms(lateMs)} after the page has begun to come: asked for with the page, it is there when the script wants it.`,
     },
   );
 }

@@ -74,7 +74,9 @@ export type Refusal =
   /** It was asked for in one of the capture's loads only. */
   | { code: 'not-always' }
   /** A script asks for something in a way that a tag has no words for. */
-  | { code: 'asked-otherwise'; place: Place }
+  | { code: 'asked-otherwise' | 'sets-cookies'; place: Place }
+  /** A script had sent something to the same host before it asked. */
+  | { code: 'after-sending'; url: string }
   /** Something happens in the page once an embed is there. */
   | { code: 'waited-for'; line: number }
   /** Links and forms may show their pages in an embed that has a name. */

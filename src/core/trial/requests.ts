@@ -53,8 +53,8 @@ export function missingTreated(
 }
 
 /**
- * What is asked for more often in every treated load than in any as-is one: what was asked for ahead did not match what
- * the page asks for, and came twice.
+ * What every treated load asks for twice and no as-is one does: what was asked for ahead did not match what the page asks
+ * for. What a page asks for again and again by itself is none: one that is there sooner asks more often.
  */
 export function doubledTreated(
   asIs: readonly (readonly AskedRequest[])[],
@@ -63,8 +63,8 @@ export function doubledTreated(
   const times = (load: readonly AskedRequest[], url: string) =>
     load.filter((one) => one.method === 'GET' && one.url === url).length;
   return [...new Set(asIs.flat().map(({ url }) => url))].filter((url) => {
-    const most = Math.max(...asIs.map((load) => times(load, url)));
-    return treated.length > 0 && treated.every((load) => times(load, url) > most);
+    const once = asIs.every((load) => times(load, url) <= 1);
+    return once && treated.length > 0 && treated.every((load) => times(load, url) === 2);
   });
 }
 

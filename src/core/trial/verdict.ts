@@ -32,7 +32,7 @@ export interface TrialChecks {
   failedRequests: string[];
   /** Requests that every as-is load makes and no treated one, though no rule takes them out. */
   missingRequests: string[];
-  /** Addresses that every treated load asks for more often than any as-is one. */
+  /** Addresses that every treated load asks for twice, and no as-is one. */
   doubledRequests: string[];
   /** What loading the page with the plan in many orders of arrival has shown; null where that was not done. */
   rehearsal: RehearsalCheck | null;

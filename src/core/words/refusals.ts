@@ -24,6 +24,11 @@ const VISIT_WORDS = {
   'signed in': 'it was captured signed in',
 } as const;
 
+const HERE_WORDS = {
+  'puts-here': 'puts something at the place where it stands',
+  'last-script': 'looks for itself as the last element so far',
+} as const;
+
 /** Why something is refused, as a clause without its full stop. */
 export function refusalWords(refusal: Refusal): string {
   switch (refusal.code) {
@@ -50,9 +55,8 @@ export function refusalWords(refusal: Refusal): string {
     case 'not-only-there':
       return `${ELSEWHERE_WORDS[refusal.works]}: ${placeWords(refusal.place)}`;
     case 'puts-here':
-      return `it puts something at the place where it stands: ${placeWords(refusal.place)}`;
     case 'last-script':
-      return `it looks for itself as the last element so far: ${placeWords(refusal.place)}`;
+      return `it ${HERE_WORDS[refusal.code]}: ${placeWords(refusal.place)}`;
     case 'asks-how-far':
       return `it goes by how far the page is: ${placeWords(refusal.place)}`;
     case 'visit-data':
@@ -87,6 +91,8 @@ export function refusalWords(refusal: Refusal): string {
     case 'of-the-moment':
     case 'not-always':
     case 'asked-otherwise':
+    case 'sets-cookies':
+    case 'after-sending':
       return dataWords(refusal);
     case 'no-fold-css':
       return 'there is no fold CSS for it: generate it first';
@@ -127,7 +133,14 @@ function nextWords(refusal: Extract<Refusal, { code: NextCode }>): string {
   }
 }
 
-type DataCode = 'not-answered' | 'own-headers' | 'of-the-moment' | 'not-always' | 'asked-otherwise';
+type DataCode =
+  | 'not-answered'
+  | 'own-headers'
+  | 'of-the-moment'
+  | 'not-always'
+  | 'asked-otherwise'
+  | 'sets-cookies'
+  | 'after-sending';
 
 /** Of what scripts ask for by themselves. */
 function dataWords(refusal: Extract<Refusal, { code: DataCode }>): string {
@@ -142,6 +155,10 @@ function dataWords(refusal: Extract<Refusal, { code: DataCode }>): string {
       return 'it was asked for in one load of the capture only';
     case 'asked-otherwise':
       return `a script asks for something with credentials or in a mode of its own, and a tag would have to ask alike: ${placeWords(refusal.place)}`;
+    case 'sets-cookies':
+      return `a script sets a cookie, which goes with the request: asked for before, it may be answered otherwise: ${placeWords(refusal.place)}`;
+    case 'after-sending':
+      return `a script sends something to the same host before it asks (${refusal.url}): asked for before that, it may be answered otherwise`;
   }
 }
 

@@ -68,8 +68,7 @@ function OwnChecksForm({ pageId, conditionsId, kept }: CheckedPage & { kept: Own
           disabled={record.isPending}
           onClick={() => {
             // Opened at once: a browser lets no window be opened later.
-            const opened = window.open('about:blank', '_blank');
-            if (opened) record.mutate(opened);
+            record.mutate(window.open('about:blank', '_blank'));
           }}
         >
           Record a check by doing it

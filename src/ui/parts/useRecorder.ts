@@ -40,7 +40,11 @@ export function useRecorder(
     return () => removeEventListener('message', hear);
   }, []);
   return useMutation({
-    mutationFn: async (opened: Window) => {
+    mutationFn: async (opened: Window | null) => {
+      if (!opened)
+        throw new Error(
+          'Your browser let no window be opened. Allow windows for this address, and record the check again. Nothing was changed.',
+        );
       try {
         const { url } = await call<{ url: string }>(`/api/pages/${pageId}/open?conditions=${conditionsId}`, {
           method: 'POST',

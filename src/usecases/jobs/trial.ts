@@ -5,7 +5,9 @@ import { foldMark } from '../fold-hash.ts';
 import { keepingTrial } from '../keep.ts';
 import * as v from 'valibot';
 import { PLAN } from '../../store/records/plan.ts';
-import { jobKind } from './kind.ts';
+import { Trouble } from '../../engine/errors.ts';
+import { latestFold } from '../../store/proofs.ts';
+import { jobKind, pageOf } from './kind.ts';
 import { rehearsedPage } from './replayed-page.ts';
 
 /** As many as it takes, unless whoever started the application asked for a number. */
@@ -24,6 +26,12 @@ export const trial = jobKind({
   input: v.nullable(v.object({ idealPage: v.optional(v.string()), otherPlan: v.optional(v.string()) })),
   async run(work, input) {
     const { database, conditions, carry } = work;
+    // Before the plan is rehearsed for minutes.
+    if (input?.idealPage && !(await latestFold(database, (await pageOf(work)).id)))
+      throw new Trouble(
+        'input',
+        'The ideal page is made of the page’s fold CSS, and there is none yet. Make it in Fold CSS first, or leave the ideal page out. Nothing stored was changed.',
+      );
     const { page, captureId, replayed, rehearsal, plan, own, decided } = await rehearsedPage(work);
     const result = await carry({
       kind: 'trial',

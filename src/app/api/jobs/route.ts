@@ -1,5 +1,5 @@
 import { conditionsById } from '@/store/conditions';
-import { addJob, findJob, listJobs } from '@/store/jobs';
+import { addJob, findJob, listJobs, unfinishedJob } from '@/store/jobs';
 import { findPage } from '@/store/sites';
 import { jobView } from '@/usecases/jobs';
 import { answer, orElse, readBody } from '../answer';
@@ -15,12 +15,6 @@ export const POST = (request: Request) =>
     const { kind, pageId, conditionsId } = await readBody(request, ADD_JOB);
     orElse(await findPage(database, pageId), 'There is no such page. It may have been deleted.');
     orElse(await conditionsById(database, conditionsId), `There are no conditions “${conditionsId}”.`);
-    const same = (await listJobs(database)).find(
-      (job) =>
-        job.kind === kind &&
-        job.pageId === pageId &&
-        job.conditionsId === conditionsId &&
-        (job.state === 'waiting' || job.state === 'running'),
-    );
+    const same = await unfinishedJob(database, kind, pageId, conditionsId);
     return jobView(same ?? (await findJob(database, await addJob(database, kind, pageId, conditionsId)))!);
   });

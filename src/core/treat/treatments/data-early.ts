@@ -1,4 +1,4 @@
-import { momentIn, ownHeaders } from '../../data/page-data.ts';
+import { momentIn, ownHeaders, type PageData } from '../../data/page-data.ts';
 import { ownPreloads } from '../../hints/own-preloads.ts';
 import { attributeValue } from '../../html/markup.ts';
 import { fileNameOf } from '../../path/names.ts';
@@ -11,6 +11,8 @@ import { NO_SETTINGS, type Treatment } from '../treatment.ts';
 /** Ways of asking that a tag has no words for, or other ones. */
 const OTHERWISE =
   /\bcredentials["']?\s*:|\bwithCredentials["']?\s*[:=]\s*(true|!0)|\bmode["']?\s*:\s*["'](same-origin|no-cors)/;
+
+const SETS_COOKIES = /\.cookie\s*=(?!=)|\bcookieStore\b/;
 
 /**
  * Data that a script asks for is asked for with the page, and waits for the script (Preload, "as=fetch"). The script has
@@ -35,7 +37,13 @@ export const dataEarly: Treatment<'data'> = {
     const moment = momentIn(url, clock?.startMs ?? null);
     if (moment !== null) return { code: 'of-the-moment', part: moment };
     if (seenOnce.includes(url)) return { code: 'not-always' };
-    return askedOtherwise(page);
+    const sent = sentBefore(data, page);
+    if (sent) return { code: 'after-sending', url: sent };
+    return (
+      saidIn(page, OTHERWISE, 'asked-otherwise') ??
+      // Cookies go with the request: asked for before, it may be answered otherwise.
+      saidIn(page, SETS_COOKIES, 'sets-cookies')
+    );
   },
   note: () => 'what is asked for ahead takes its part of the line from what paints',
   contributes({ url }, { page }) {
@@ -51,26 +59,41 @@ export const dataEarly: Treatment<'data'> = {
   },
 };
 
-/** Where a script of the page says that something is asked for in another way: which of its requests that is, nobody can tell. */
-function askedOtherwise({ scripts, captured }: PageAssets): Refusal | null {
+/** What a script sent to the same host before: the answer may be another because of it. */
+function sentBefore({ url, exchange }: PageData, { captured }: PageAssets): string | null {
+  const { exchanges } = captured.capture;
+  const sent = exchanges.find(
+    (one) =>
+      one.method !== 'GET' &&
+      /^(data|beacon)$/.test(one.kind) &&
+      one.order < exchange.order &&
+      new URL(one.url).origin === new URL(url).origin,
+  );
+  return sent?.url ?? null;
+}
+
+/** Where a script of the page says something that concerns what is asked for: which of its requests, nobody can tell. */
+function saidIn(
+  { scripts, captured }: PageAssets,
+  pattern: RegExp,
+  code: 'asked-otherwise' | 'sets-cookies',
+): Refusal | null {
   for (const script of scripts.filter(({ element }) => element.url === null)) {
-    const line = lineOf(script.element.element.text);
-    if (line !== null)
-      return { code: 'asked-otherwise', place: placeOf(script, { line, excerpt: excerptAt(script, line) }) };
+    const line = lineOf(script.element.element.text, pattern);
+    if (line !== null) return { code, place: placeOf(script, { line, excerpt: excerptAt(script, line) }) };
   }
   for (const { url, kind, status } of captured.capture.exchanges) {
     if (kind !== 'script' || status !== 200) continue;
     const text = captured.text(url);
     if (text === null) return { code: 'unreadable', why: `the capture does not hold ${fileNameOf(url)}` };
-    const line = lineOf(text);
-    if (line !== null)
-      return { code: 'asked-otherwise', place: { file: fileNameOf(url), line, excerpt: '' } };
+    const line = lineOf(text, pattern);
+    if (line !== null) return { code, place: { file: fileNameOf(url), line, excerpt: '' } };
   }
   return null;
 }
 
-/** The line on which that is said; null for none. */
-function lineOf(text: string): number | null {
-  const found = OTHERWISE.exec(text);
+/** The line on which a pattern is found; null for none. */
+function lineOf(text: string, pattern: RegExp): number | null {
+  const found = pattern.exec(text);
   return found && text.slice(0, found.index).split('\n').length;
 }

@@ -1,5 +1,5 @@
 import { conditionsById } from '@/store/conditions';
-import { addJob, findJob, listJobs } from '@/store/jobs';
+import { addJob, findJob, unfinishedJob } from '@/store/jobs';
 import { findPage } from '@/store/sites';
 import { jobView } from '@/usecases/jobs';
 import { answer, orElse, readBody, readId } from '../../../answer';
@@ -16,12 +16,7 @@ export const POST = (request: Request, { params }: Context) =>
     const page = orElse(await findPage(database, readId((await params).id)), GONE);
     orElse(await findPage(database, toPageId), GONE);
     orElse(await conditionsById(database, conditionsId), `There are no conditions “${conditionsId}”.`);
-    const same = (await listJobs(database)).find(
-      (job) =>
-        job.kind === 'navigation' &&
-        job.pageId === page.id &&
-        (job.state === 'waiting' || job.state === 'running'),
-    );
+    const same = await unfinishedJob(database, 'navigation', page.id);
     const jobId =
       same?.id ??
       (await addJob(database, 'navigation', page.id, conditionsId, { name: page.name, toPageId }));

@@ -1,5 +1,6 @@
+import { Trouble } from '@/engine/errors';
 import { conditionsById } from '@/store/conditions';
-import { addJob, findJob, listJobs } from '@/store/jobs';
+import { addJob, findJob, unfinishedJob } from '@/store/jobs';
 import { PLAN as PLAN_RECORD } from '@/store/records/plan';
 import { findPage } from '@/store/sites';
 import { jobView } from '@/usecases/jobs';
@@ -17,16 +18,15 @@ export const POST = (request: Request, { params }: Context) =>
       'There is no such page. It may have been deleted.',
     );
     orElse(await conditionsById(database, conditionsId), `There are no conditions “${conditionsId}”.`);
-    const same = (await listJobs(database)).find(
-      ({ kind, pageId, state }) =>
-        kind === 'trial' && pageId === page.id && (state === 'waiting' || state === 'running'),
-    );
-    const jobId =
-      same?.id ??
-      (await addJob(database, 'trial', page.id, conditionsId, {
-        name: page.name,
-        ...(idealPage ? { idealPage: 'yes' } : {}),
-        ...(otherPlan ? { otherPlan: PLAN_RECORD.write(otherPlan) } : {}),
-      }));
+    if (await unfinishedJob(database, 'trial', page.id, conditionsId))
+      throw new Trouble(
+        'input',
+        'A trial of this page waits or runs already. Let it end, or take it out of the queue, and start this one then.',
+      );
+    const jobId = await addJob(database, 'trial', page.id, conditionsId, {
+      name: page.name,
+      ...(idealPage ? { idealPage: 'yes' } : {}),
+      ...(otherPlan ? { otherPlan: PLAN_RECORD.write(otherPlan) } : {}),
+    });
     return jobView((await findJob(database, jobId))!);
   });
