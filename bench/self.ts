@@ -49,6 +49,7 @@ export async function selfBench(): Promise<Finding> {
       billed: null,
       pairs: 'until clear',
       bothDevices: false,
+      visit: 'first',
       returnVisits: false,
       taps: false,
       beside: [],
@@ -90,7 +91,10 @@ function resample(loads: readonly Metrics[]): Called {
     for (let wanted; (wanted = pairsWanted('until clear', pairs)) > pairs.length && order.length > 1;)
       while (pairs.length < wanted && order.length > 1)
         pairs.push({ asIs: order.pop()!, treated: order.pop()! });
-    count(called, judge(pairs, NOTHING_BESIDES, { pageName: 'Home', isAsIs: true }, AT_EACH_LOOK));
+    count(
+      called,
+      judge(pairs, NOTHING_BESIDES, { pageName: 'Home', isAsIs: true, visit: 'first' }, AT_EACH_LOOK),
+    );
   }
   return called;
 }

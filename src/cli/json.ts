@@ -220,6 +220,7 @@ export function trialJson(url: string, { trial, notApplied }: ResultOf<'trial'>,
   return {
     url,
     conditions: trial.conditions,
+    visit: trial.visit,
     yardstick: yardstickJson(trial.yardstick, trial.conditions),
     sentence: trialWords(trial.result),
     verdict: trial.result.verdict,

@@ -373,6 +373,7 @@ class Command {
         rehearsal,
         evenIllegal: this.#options.evenIllegal,
         ...(against ? { against } : {}),
+        visit: this.#options.visit,
         beside,
       },
       say,

@@ -33,6 +33,10 @@ describe('readOptions', () => {
     ]);
     expect([four.besideFile, four.idealPage]).toEqual(['q.json', true]);
     expect(refused('prove', 'http://a.test/', '--ideal')).toMatch(/^Only a trial has further arms/);
+    expect(readOptions(['trial', 'http://a.test/', '--plan', 'p.json', '--return-visit']).visit).toBe(
+      'return',
+    );
+    expect(refused('prove', 'http://a.test/', '--return-visit')).toMatch(/^Only a trial times return visits/);
     const both = ['--plan', 'p.json', '--against', 'q.json', '--ideal'];
     expect(refused('trial', 'http://a.test/', ...both)).toMatch(/^With --against there is no page as is/);
     expect(refused('plan', 'http://a.test/', '--against', 'q.json')).toMatch(/^Only a trial holds one plan/);

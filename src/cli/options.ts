@@ -1,3 +1,4 @@
+import type { VisitKind } from '../core/measure/visit.ts';
 import type { PairsWish } from '../core/trial/looks.ts';
 import { parseArgs } from 'node:util';
 import {
@@ -30,7 +31,7 @@ export const USAGE: Record<CommandName, string> = {
   treat:
     './wistrel treat <url|file.har> --plan plan.json --out DIR [--even-illegal] [--use-unproved] [--json FILE]',
   trial:
-    './wistrel trial <url|file.har> … --plan plan.json [--against other.json | --beside other.json] [--ideal] [--conditions ID] [--runs N] [--own-checks FILE] [--use-unproved] [--unrehearsed] [--even-illegal] [--allow WHAT …] [--json FILE]',
+    './wistrel trial <url|file.har> … --plan plan.json [--against other.json | --beside other.json] [--ideal] [--return-visit] [--conditions ID] [--runs N] [--own-checks FILE] [--use-unproved] [--unrehearsed] [--even-illegal] [--allow WHAT …] [--json FILE]',
   prove:
     './wistrel prove <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--own-checks FILE] [--runs N] [--allow WHAT …] [--out plan.json] [--json FILE]',
   next: './wistrel next <url> <next url> [--plan plan.json] [--conditions ID] [--runs N] [--out plan.json] [--json FILE]',
@@ -68,6 +69,8 @@ export interface Options {
   besideFile: string | null;
   /** Whether a trial loads the page besides as its floor takes it to be. */
   idealPage: boolean;
+  /** Which visit a trial times. */
+  visit: VisitKind;
   /** A plan of before, whose rules are bound to the page as it is now. */
   decisionsFile: string | null;
   /** What the page does in the developer's words, one check a line. */
@@ -102,6 +105,7 @@ const OPTIONS = {
   against: { type: 'string' },
   beside: { type: 'string' },
   ideal: { type: 'boolean' },
+  'return-visit': { type: 'boolean' },
   decisions: { type: 'string' },
   'own-checks': { type: 'string' },
   out: { type: 'string' },
@@ -149,6 +153,8 @@ export function readOptions(args: readonly string[]): Options {
     throw new UsageError('Only a trial holds one plan against another: --against goes with trial.');
   if (name !== 'trial' && (values.beside ?? values.ideal))
     throw new UsageError('Only a trial has further arms: --beside and --ideal go with trial.');
+  if (name !== 'trial' && values['return-visit'])
+    throw new UsageError('Only a trial times return visits: --return-visit goes with trial.');
   if (values.against && (values.beside ?? values.ideal))
     throw new UsageError(
       'With --against there is no page as is that further arms could stand beside: leave --against out, and give that plan with --beside.',
@@ -180,6 +186,7 @@ export function readOptions(args: readonly string[]): Options {
     againstFile: values.against ?? null,
     besideFile: values.beside ?? null,
     idealPage: values.ideal ?? false,
+    visit: values['return-visit'] ? 'return' : 'first',
     decisionsFile: values.decisions ?? null,
     ownChecksFile: values['own-checks'] ?? null,
     out: values.out ?? null,

@@ -1,3 +1,4 @@
+import type { VisitKind } from '../core/measure/visit.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
 import type { HeadlineKey } from '../core/measure/headline.ts';
 import type { MetricSpreads } from '../core/measure/metrics.ts';
@@ -29,8 +30,6 @@ export interface StoredQuality {
   tooBusy: boolean;
   encodingDeviation: number;
 }
-
-export type VisitKind = 'first' | 'return';
 
 export interface NewMeasurement {
   visit: VisitKind;

@@ -1,5 +1,6 @@
 import type { FoldRecord, StoredAnswers } from '../core/fold/record.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
+import type { VisitKind } from '../core/measure/visit.ts';
 import type { PageDecisions } from '../core/treat/decisions.ts';
 import type { Plan } from '../core/treat/plan.ts';
 import type { Rebound } from '../core/treat/rebind.ts';
@@ -39,6 +40,8 @@ export type { TrialRecord } from './records/trial.ts';
 /** What a trial was of. Trials of before do not tell all of it. */
 export interface TrialProvenance {
   captureId: number;
+  /** Which visit was timed. */
+  visit: VisitKind;
   plan: Plan;
   /** Whether the plan was the user's own. */
   ownPlan: boolean | null;
@@ -123,7 +126,7 @@ export async function acceptFold(queries: Queries, pageId: number, accepted: boo
   return rows.length > 0;
 }
 
-const PROVENANCE = `trial.capture_id AS "captureId", trial.plan, trial.own_plan AS "ownPlan", trial.decided, trial.fold_hash AS "foldHash", trial.conditions`;
+const PROVENANCE = `trial.capture_id AS "captureId", trial.plan, trial.own_plan AS "ownPlan", trial.decided, trial.visit, trial.fold_hash AS "foldHash", trial.conditions`;
 
 /** Stores a trial. Call it inside a transaction. */
 export async function addTrial(
@@ -134,8 +137,8 @@ export async function addTrial(
   pictures: readonly NewPicture[],
 ): Promise<number> {
   const [row] = await queries.query<{ id: number }>(
-    `INSERT INTO trial (page_id, capture_id, conditions_id, taken_at, plan, own_plan, decided, fold_hash, conditions, data)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) RETURNING id`,
+    `INSERT INTO trial (page_id, capture_id, conditions_id, taken_at, plan, own_plan, decided, fold_hash, conditions, data, visit)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) RETURNING id`,
     [
       pageId,
       of.captureId,
@@ -147,20 +150,23 @@ export async function addTrial(
       of.foldHash,
       jsonOf(of.conditions),
       TRIAL_RECORD.write(trial),
+      of.visit,
     ],
   );
   for (const picture of pictures) await addPicture(queries, 'trial_id', row!.id, picture);
   return row!.id;
 }
 
+/** A page's newest trial under conditions: that of first visits is what a plan is proved by. */
 export async function latestTrial(
   queries: Queries,
   pageId: number,
   conditionsId: string,
+  visit: VisitKind = 'first',
 ): Promise<StoredTrial | null> {
   const [row] = await queries.query<TrialRow & { id: number }>(
-    `SELECT id, ${PROVENANCE}, data FROM trial WHERE page_id = $1 AND conditions_id = $2 ORDER BY id DESC LIMIT 1`,
-    [pageId, conditionsId],
+    `SELECT id, ${PROVENANCE}, data FROM trial WHERE page_id = $1 AND conditions_id = $2 AND visit = $3 ORDER BY id DESC LIMIT 1`,
+    [pageId, conditionsId, visit],
   );
   if (!row) return null;
   const { data, plan, ...of } = row;
@@ -187,7 +193,7 @@ export interface TrialOnBoard extends TrialProvenance {
   };
 }
 
-/** The newest trial of every page under conditions. */
+/** The newest trial of every page's first visits under conditions. */
 export async function latestTrials(queries: Queries, conditionsId: string): Promise<TrialOnBoard[]> {
   const rows = await queries.query<TrialRow & Pick<TrialOnBoard, 'pageId' | 'now'>>(
     `SELECT DISTINCT ON (trial.page_id) trial.page_id AS "pageId", ${PROVENANCE}, trial.data,
@@ -201,7 +207,7 @@ export async function latestTrials(queries: Queries, conditionsId: string): Prom
      JOIN page ON page.id = trial.page_id JOIN site ON site.id = page.site_id
      LEFT JOIN plan AS own ON own.page_id = trial.page_id
      LEFT JOIN fold AS newest ON newest.id = (SELECT max(id) FROM fold WHERE fold.page_id = trial.page_id)
-     WHERE trial.conditions_id = $1 ORDER BY trial.page_id, trial.id DESC`,
+     WHERE trial.conditions_id = $1 AND trial.visit = 'first' ORDER BY trial.page_id, trial.id DESC`,
     [conditionsId],
   );
   return rows.map(({ data, plan, now, ...row }) => ({

@@ -4,6 +4,7 @@ import { useEffect, useRef } from 'react';
 import { useSearchParams } from 'next/navigation';
 import { OWN_HEADER } from '@/own-header';
 import { DEFAULT_CONDITIONS_ID } from '@/core/measure/conditions';
+import type { VisitKind } from '@/core/measure/visit';
 import type { JobView } from '@/usecases/jobs';
 import { JOBS, stageQuestion, type Question } from './questions';
 
@@ -41,6 +42,11 @@ export async function call<T>(
 /** The conditions chosen in the address. */
 export function useConditionsId(): string {
   return useSearchParams().get('conditions') ?? DEFAULT_CONDITIONS_ID;
+}
+
+/** The visit that the address speaks of: the first where it names none. */
+export function useVisit(): VisitKind {
+  return useSearchParams().get('visit') === 'return' ? 'return' : 'first';
 }
 
 /** The asset that the address speaks of, where it does. */

@@ -1,3 +1,5 @@
+import type { VisitKind } from '@/core/measure/visit';
+
 /** What screens ask the application: the key that an answer is kept by, and the address that gives it. */
 export interface Question {
   key: readonly (string | number | null)[];
@@ -26,6 +28,16 @@ export const stageQuestion = (pageId: number, view: string, conditionsId: string
   path: `/api/pages/${pageId}/${view}?${under(conditionsId)}`,
 });
 
+/** What a trial came to. @param visit which visit it timed */
+export const proveQuestion = (
+  pageId: number,
+  conditionsId: string,
+  visit: VisitKind = 'first',
+): Question => ({
+  key: ['page', pageId, 'prove', conditionsId, visit],
+  path: `/api/pages/${pageId}/prove?${under(conditionsId)}${visit === 'first' ? '' : `&visit=${visit}`}`,
+});
+
 /** @param paint which paint's bill is wanted; null for the headline's. @param against a measurement; null for the one before */
 export const mapQuestion = (
   pageId: number,
@@ -47,5 +59,9 @@ export const boardScreen = (conditionsId: string): Question[] => [...BAR, boardQ
 export const stageScreen = (pageId: number, stage: string, conditionsId: string): Question[] => [
   ...BAR,
   pageQuestion(pageId, conditionsId),
-  stage === 'map' ? mapQuestion(pageId, conditionsId) : stageQuestion(pageId, stage, conditionsId),
+  stage === 'map'
+    ? mapQuestion(pageId, conditionsId)
+    : stage === 'prove'
+      ? proveQuestion(pageId, conditionsId)
+      : stageQuestion(pageId, stage, conditionsId),
 ];

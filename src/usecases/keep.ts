@@ -79,10 +79,10 @@ export const keepFold = async (
 /** A trial with its frames and final pictures. */
 export async function keepingTrial(
   pageId: number,
-  of: Omit<TrialProvenance, 'conditions'>,
+  of: Omit<TrialProvenance, 'conditions' | 'visit'>,
   { trial }: ResultOf<'trial'>,
 ): Promise<Keep<number>> {
-  const { arms, pictureDifference, conditions, ...rest } = trial;
+  const { arms, pictureDifference, conditions, visit, ...rest } = trial;
   const pictures = await Promise.all([
     ...arms.flatMap((arm) => [
       ...arm.frames.map(({ image, atMs, completeness }) =>
@@ -101,7 +101,7 @@ export async function keepingTrial(
       consoleErrors,
     })),
   };
-  return (queries) => addTrial(queries, pageId, { ...of, conditions }, record, pictures);
+  return (queries) => addTrial(queries, pageId, { ...of, conditions, visit }, record, pictures);
 }
 
 /** Stores a trial with its frames and final pictures. */

@@ -4,6 +4,7 @@ import { looksWords } from '../core/words/looks.ts';
 import { billWords, type LineWords } from '../core/words/bill.ts';
 import { leftSentence, leftTodo } from '../core/words/what-is-left.ts';
 import { activeRules } from '../core/treat/plan.ts';
+import type { VisitKind } from '../core/measure/visit.ts';
 import type { Queries } from '../store/database.ts';
 import { latestTrial, type StoredTrial } from '../store/proofs.ts';
 import { caveatsOf } from './caveats.ts';
@@ -30,8 +31,9 @@ export async function proveView(
   queries: Queries,
   pageId: number,
   conditionsId: string,
+  visit: VisitKind = 'first',
 ): Promise<ProveView | null> {
-  const trial = await latestTrial(queries, pageId, conditionsId);
+  const trial = await latestTrial(queries, pageId, conditionsId, visit);
   if (!trial) return null;
   return {
     ...trial,

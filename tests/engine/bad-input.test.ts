@@ -5,7 +5,9 @@ import {
   makeCertificate,
   type AcceptedCertificate,
 } from '../../src/engine/chromium/certificates.ts';
-import { LOAD_LIMITS } from '../../src/engine/chromium/visit.ts';
+import { launchChromium } from '../../src/engine/chromium/launch.ts';
+import { goTo, LOAD_LIMITS, openVisit } from '../../src/engine/chromium/visit.ts';
+import { findConditions } from '../../src/core/measure/conditions.ts';
 import { Trouble } from '../../src/engine/errors.ts';
 import { generateFold } from '../../src/engine/fold/generate-fold.ts';
 import { CapturedPage } from '../../src/core/page/captured-page.ts';
@@ -48,6 +50,19 @@ describe('a page that cannot be captured is told in a plain sentence', () => {
     ['endless', /did not finish loading within 4 s\..* Without an answer: \S+never\./],
   ])('%s', async (path, sentence) => {
     expect((await troubleWith(odd.url + path)).message).toMatch(sentence);
+  });
+
+  it('of a load from the archive no host is blamed: what is late is this machine', async () => {
+    const { browser, close } = await launchChromium({ untimed: true });
+    try {
+      const visit = await openVisit(browser, findConditions('slow-phone')!, { clock: null, state: null });
+      const limits = { ...LOAD_LIMITS, loadMs: 1_000, stuckMs: 60_000, fromArchive: true } as const;
+      await expect(goTo(visit, `${odd.url}endless`, limits)).rejects.toThrow(
+        /did not finish loading within 1 s\..* this machine is too slow for the page, or busy with other things: end/,
+      );
+    } finally {
+      await close();
+    }
   });
 
   it('no server at all', async () => {

@@ -1,5 +1,7 @@
+import { randomBytes } from 'node:crypto';
 import { expect, it } from 'vitest';
 import { findConditions } from '../../src/core/measure/conditions.ts';
+import type { CapturedPage } from '../../src/core/page/captured-page.ts';
 import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { applyPlan } from '../../src/core/treat/apply.ts';
 import { idealPage } from '../../src/core/treat/ideal-page.ts';
@@ -7,6 +9,7 @@ import { sceneOf } from '../../src/core/treat/scene.ts';
 import { AS_IS, IDEAL, TREATED } from '../../src/core/trial/arms.ts';
 import { isProved } from '../../src/core/trial/verdict.ts';
 import { runTrial } from '../../src/engine/trial/run-trial.ts';
+import type { TrialRequest } from '../../src/engine/trial/trial.ts';
 import { madePage } from '../engine/made-capture.ts';
 
 const LARGE = `var tide = "${'tide'.repeat(150_000)}";`;
@@ -20,13 +23,64 @@ const pageWith = (head: string, bodyClass: string, answer: string) =>
 
 const OPENS = 'menu.addEventListener("click", function () { nav.className = "open"; });';
 
+/** Six pairs of a page against itself: what is tried is put over it. */
+function heldAgainstItself(page: CapturedPage): TrialRequest {
+  const { capture } = page;
+  const asIs = applyPlan(sceneOf(readPageAssets(page, []), null), {
+    wistrelPlan: 1,
+    page: page.url,
+    rules: [],
+  });
+  return {
+    capture,
+    bodies: new Map(capture.exchanges.map((one) => [one.bodyHash!, page.body(one.url)!] as const)),
+    state: null,
+    yardstick: null,
+    asIs,
+    isAsIs: true,
+    treated: asIs,
+    answers: [],
+    conditions: findConditions('home-laptop')!,
+    pairs: 6,
+    rehearsal: null,
+    pageName: 'Quay',
+    billed: null,
+    bothDevices: false,
+    visit: 'first',
+    returnVisits: false,
+    taps: false,
+    beside: [],
+  };
+}
+
+it('times return visits where that is asked for: what stands in the page itself is sent again', async () => {
+  const css = `${STYLE}/*${randomBytes(400_000).toString('base64')}*/`;
+  const page = madePage(pageWith('<link rel="stylesheet" href="site.css">', '', OPENS), {
+    'site.css': {
+      body: css,
+      type: 'text/css',
+      kind: 'stylesheet',
+      headers: [['cache-control', 'max-age=86400']],
+    },
+  });
+  const trial = heldAgainstItself(page);
+  const html = Buffer.from(pageWith(`<style>${css}</style>`, '', OPENS));
+  const inline = { ...trial.asIs, html, takenOut: ['https://quay.test/site.css'] };
+  const { visit, result, arms, checks } = await runTrial({ ...trial, treated: inline, visit: 'return' });
+  expect(visit).toBe('return');
+  expect(result.sentence).toMatch(/^On a return visit, Quay treated paints [\d,]+ ms later, over 6 pairs/);
+  expect(result.paint.differenceMs).toBeGreaterThan(100);
+  expect(arms[0].spreads.wireBytes.median).toBeLessThan(10_000);
+  expect(arms[1].spreads.wireBytes.median).toBeGreaterThan(400_000);
+  expect([checks.returning, checks.missingRequests]).toEqual([null, []]);
+}, 300_000);
+
 it('tells of a page that is earlier where it shows something else first, and answers a tap later', async () => {
   const page = madePage(pageWith('<script src="large.js"></script>', '', OPENS), {
     'large.js': LARGE,
     'busy.js':
       'function busy() { for (var end = performance.now() + 150; performance.now() < end; ); } function dressed() { document.body.className = ""; } document.querySelector("button").addEventListener("click", busy);',
   });
-  const { capture } = page;
   const scene = sceneOf(readPageAssets(page, []), null);
   const asIs = applyPlan(scene, { wistrelPlan: 1, page: page.url, rules: [] });
   // Its words stand elsewhere first, and its button needs a moment, and another.
@@ -37,21 +91,8 @@ it('tells of a page that is earlier where it shows something else first, and ans
   );
   const ideal = idealPage(scene.page.captured, '');
   const trial = await runTrial({
-    capture,
-    bodies: new Map(capture.exchanges.map((one) => [one.bodyHash!, page.body(one.url)!] as const)),
-    state: null,
-    yardstick: null,
-    asIs,
-    isAsIs: true,
+    ...heldAgainstItself(page),
     treated: { ...asIs, html: Buffer.from(html) },
-    answers: [],
-    conditions: findConditions('home-laptop')!,
-    pairs: 6,
-    rehearsal: null,
-    pageName: 'Quay',
-    billed: null,
-    bothDevices: false,
-    returnVisits: false,
     taps: true,
     beside: [{ id: IDEAL, page: { html: ideal, files: [], notApplied: [] } }],
   });

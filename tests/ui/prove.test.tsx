@@ -350,3 +350,34 @@ it('tells what taps came to and how further arms stand to each other, and loads 
 });
 
 const AT_780 = { firstPaintMs: 780, firstContentfulPaintMs: 780 };
+
+it('times return visits on a screen of their own, and keeps them apart from what the plan is proved by', async () => {
+  const db = await database();
+  const user = await open(PROVE);
+  await user.click(await screen.findByRole('link', { name: 'Return visits' }));
+  cleanup();
+  const again = await open(`${PROVE}&visit=return`);
+  expect(await screen.findByRole('heading', { name: 'No trial has timed return visits yet.' })).toBeTruthy();
+  await again.click(screen.getByRole('button', { name: 'Run the trial of return visits' }));
+  expect(await screen.findByRole('button', { name: 'Waiting…' })).toBeTruthy();
+  expect((await listJobs(db))[0]).toMatchObject({ kind: 'trial', input: { visit: 'return' } });
+  await db.query('DELETE FROM job');
+  cleanup();
+
+  const sentence = 'On a return visit, Home treated paints 40 ms later, over 8 pairs, and nothing broke.';
+  await db.query(
+    `INSERT INTO trial (page_id, capture_id, conditions_id, taken_at, plan, own_plan, decided, fold_hash, conditions, data, visit)
+     SELECT page_id, capture_id, conditions_id, taken_at, plan, own_plan, decided, fold_hash, conditions,
+       jsonb_set(data, '{result,sentence}', to_jsonb($1::text)), 'return'
+     FROM trial WHERE page_id = 1 ORDER BY id DESC LIMIT 1`,
+    [sentence],
+  );
+  await open(`${PROVE}&visit=return`);
+  expect((await screen.findByRole('heading', { level: 1 })).textContent).toBe(sentence);
+  expect(screen.getByRole('link', { name: 'Return visits' }).getAttribute('aria-current')).toBe('page');
+  expect(screen.queryByRole('region', { name: 'Rule by rule' })).toBeNull();
+  cleanup();
+  await open(PROVE);
+  expect((await screen.findByRole('heading', { level: 1 })).textContent).toMatch(/^Treated, Home/);
+  await db.query(`DELETE FROM trial WHERE visit = 'return'`);
+});

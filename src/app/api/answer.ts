@@ -2,6 +2,7 @@ import * as v from 'valibot';
 import { DEFAULT_CONDITIONS_ID } from '@/core/measure/conditions';
 import { conditionsById } from '@/store/conditions';
 import { downloadName } from '@/core/words/download-name';
+import { VISIT_KINDS, type VisitKind } from '@/core/measure/visit';
 import type { TargetKind } from '@/core/path/map-page';
 import type { Database, Queries } from '@/store/database';
 import { findPage } from '@/store/sites';
@@ -85,6 +86,14 @@ export async function readConditions(request: Request, queries: Queries): Promis
   const id = new URL(request.url).searchParams.get('conditions') ?? DEFAULT_CONDITIONS_ID;
   if (!(await conditionsById(queries, id))) throw new Refusal(400, `There are no conditions “${id}”.`);
   return id;
+}
+
+/** Which visit a request speaks of: the first where it names none. */
+export function readVisit(request: Request): VisitKind {
+  const name = new URL(request.url).searchParams.get('visit') ?? 'first';
+  const visit = VISIT_KINDS.find((one) => one === name);
+  if (!visit) throw new Refusal(400, `There is no visit “${name}”: ask for first or return.`);
+  return visit;
 }
 
 const TARGETS: ReadonlyMap<string, TargetKind> = new Map<string, TargetKind>([

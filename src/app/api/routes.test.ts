@@ -368,6 +368,13 @@ describe('the queue', () => {
       /A trial of this page waits or runs already\. Let it end, or take it out of the queue/,
     );
     await ask(job.DELETE, { id: started.id });
+    const again = { conditionsId: 'slow-phone', visit: 'return' };
+    const ofReturns = (await (await ask(trialRoute.POST, { body: again })).json()) as { id: number };
+    expect(ofReturns).toMatchObject({ kind: 'trial', input: { visit: 'return' } });
+    await ask(job.DELETE, { id: ofReturns.id });
+    expect(await refusal(ask(trialRoute.POST, { body: { ...again, visit: 'third' } }))).toMatch(
+      /^400 “visit/,
+    );
     expect(await refusal(ask(trialRoute.POST, { body: { ...body, otherPlan: { rules: 1 } } }))).toMatch(
       /^400 “otherPlan/,
     );

@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import { splitSelectors } from '@/core/css/selectors';
+import { VISIT_KINDS } from '@/core/measure/visit';
 import { CONDITIONS_LIMITS } from '../../core/measure/conditions.ts';
 import { RULE_KINDS, type RuleKind } from '../../core/treat/plan.ts';
 import { treatmentOf } from '../../core/treat/treatments/index.ts';
@@ -281,6 +282,7 @@ export const TRIAL_WITH_ARMS = v.object({
   conditionsId: v.string(),
   idealPage: v.optional(v.boolean(), false),
   otherPlan: v.optional(v.nullable(PLAN), null),
+  visit: v.optional(v.picklist(VISIT_KINDS), 'first'),
 });
 /** A plan that is kept, with the recommended one that it was decided over: what rehearsing finds meanwhile is not undone by it. */
 export const DECIDED_PLAN = v.object({ ...PLAN.entries, over: v.optional(PLAN) });

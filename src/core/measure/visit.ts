@@ -1,5 +1,9 @@
 import type { Header } from './exchange.ts';
 
+/** Whether the browser comes with nothing, or with what a first visit left in its cache. */
+export const VISIT_KINDS = ['first', 'return'] as const;
+export type VisitKind = (typeof VISIT_KINDS)[number];
+
 /** Something done on the page before it is captured, in order. */
 export type VisitStep =
   { do: 'press'; selector: string } | { do: 'until'; selector: string } | { do: 'pause'; ms: number };

@@ -22,7 +22,7 @@ function pair(
 }
 
 const PHONE = BUILT_IN_CONDITIONS[0]!;
-const HOME = { pageName: 'Home', isAsIs: true };
+const HOME = { pageName: 'Home', isAsIs: true, visit: 'first' } as const;
 
 describe('comparePairs', () => {
   it('will not say with fewer than six pairs', () => {
@@ -60,7 +60,7 @@ describe('judge', () => {
   });
 
   it('says it of two plans that are held against each other', () => {
-    const two = { pageName: 'Home', isAsIs: false };
+    const two = { ...HOME, isAsIs: false };
     expect(trialWords(judge(six, quiet, two))).toMatch(
       /^With this plan, Home paints 1,650 ms earlier than with the other one, over 6 pairs\. Speed Index:/,
     );
@@ -141,6 +141,15 @@ describe('judge', () => {
     expect(isProved(on(moves))).toBe(false);
     const withheld = { paint: null, speedIndex: 'the final pictures differ by 1.2 %' };
     expect(isProved(on({ ...moves, withheld }))).toBe(true);
+  });
+
+  it('says whose visits were timed where those are return visits', () => {
+    const again = judge(
+      six.map((_, index) => pair(900 + index, 700 + index)),
+      quiet,
+      { ...HOME, visit: 'return' },
+    );
+    expect(again.sentence).toMatch(/^On a return visit, Home treated paints 200 ms earlier, over 6 pairs/);
   });
 
   it('says what it comes to on a return visit: later beside the gain, else among the rest', () => {

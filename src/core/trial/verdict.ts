@@ -1,5 +1,6 @@
 import type { Pair } from './pair.ts';
 import { AS_IS, TREATED, type ArmId } from './arms.ts';
+import type { VisitKind } from '../measure/visit.ts';
 import { HEADLINE_NAMES, headlineOfArms, type HeadlineKey } from '../measure/headline.ts';
 import { capital, ms } from '../path/words.ts';
 import type { PageCheck } from '../checks/page-check.ts';
@@ -61,6 +62,8 @@ export interface TrialNames {
   pageName: string;
   /** Whether the page was held against itself as it is; otherwise against another plan. */
   isAsIs: boolean;
+  /** Which visit was timed. */
+  visit: VisitKind;
 }
 
 /** What a trial comes to in a word. */
@@ -243,7 +246,7 @@ function verdictOf(
 function sentencesOf(
   judged: Judged,
   { rehearsal, otherDevice, returning }: TrialChecks,
-  { pageName, isAsIs }: TrialNames,
+  { pageName, isAsIs, visit }: TrialNames,
   tails: Tails,
 ): string[] {
   const { paint, speedIndex, withheld, breaks, headline, emptyPaint, better, notes } = judged;
@@ -259,7 +262,10 @@ function sentencesOf(
   const there = otherDevice && otherDeviceWords(otherDevice);
   const fails = otherDevice !== null && !holdsThere(otherDevice);
   const overPairs = `over ${paint.pairs} pairs${outcomeWords(judged, rehearsal, returning)}${fails ? `; on ${deviceName(otherDevice.conditions)} ${there}` : ''}`;
-  const treated = isAsIs ? `Treated, ${pageName}` : `With this plan, ${pageName}`;
+  const treated =
+    visit === 'return'
+      ? `On a return visit, ${pageName} ${isAsIs ? 'treated' : 'with this plan'}`
+      : `${isAsIs ? 'Treated' : 'With this plan'}, ${pageName}`;
   const than = isAsIs ? '' : ' than with the other one';
   const first = withheld.paint
     ? `No verdict on ${HEADLINE_NAMES[headline]}: ${withheld.paint}.`

@@ -161,6 +161,8 @@ export interface LoadLimits {
   quietMs: number;
   /** After the load event, quiet is waited for this long at most, ms. */
   afterLoadMs: number;
+  /** All that is asked for is answered from the archive: what comes too late is this machine’s, and no host’s. */
+  fromArchive?: true;
 }
 
 export const LOAD_LIMITS: LoadLimits = {
@@ -313,9 +315,11 @@ async function loadTrouble(visit: Visit, error: unknown, url: string, limits: Lo
     return new Trouble(
       'measuring',
       `${url} did not finish loading within ${Math.round(limits.loadMs / 1000)} s. ${kept} ${
-        visit.network.unanswered.length
-          ? `Without an answer: ${visit.network.unanswered.slice(0, 3).join(', ')}. Measure again when they answer.`
-          : 'Look for a script that never ends.'
+        limits.fromArchive && visit.network.unanswered.length
+          ? 'All that it asks for is at hand, so this machine is too slow for the page, or busy with other things: end other programs, and try again.'
+          : visit.network.unanswered.length
+            ? `Without an answer: ${visit.network.unanswered.slice(0, 3).join(', ')}. Measure again when they answer.`
+            : 'Look for a script that never ends.'
       }`,
     );
   }

@@ -11,6 +11,7 @@ import type { LaunchedBrowser } from '../chromium/launch.ts';
 import {
   goTo,
   LOAD_LIMITS,
+  type LoadLimits,
   openVisit,
   type PrepareTarget,
   type Visit,
@@ -20,7 +21,13 @@ import {
 import type { Override } from '../replay/archive.ts';
 import { Replay } from '../replay/replay-client.ts';
 
-const LIMITS = { ...LOAD_LIMITS, loadMs: 30_000, quietMs: 200, afterLoadMs: 4_000 };
+const LIMITS: LoadLimits = {
+  ...LOAD_LIMITS,
+  loadMs: 60_000,
+  quietMs: 200,
+  afterLoadMs: 4_000,
+  fromArchive: true,
+};
 
 /** The two tabs of a stage: making one anew for each load takes longer than most loads. */
 class StageTabs {

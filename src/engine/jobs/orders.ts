@@ -5,7 +5,7 @@ import type { Conditions } from '../../core/measure/conditions.ts';
 import type { Capture } from '../../core/measure/exchange.ts';
 import type { Metrics } from '../../core/measure/metrics.ts';
 import type { RequestTiming } from '../../core/measure/run.ts';
-import type { VisitSettings, VisitState } from '../../core/measure/visit.ts';
+import type { VisitKind, VisitSettings, VisitState } from '../../core/measure/visit.ts';
 import type { Yardstick } from '../../core/measure/yardstick.ts';
 import type { Plan } from '../../core/treat/plan.ts';
 import { waitForLock } from '../../locks/process-lock.ts';
@@ -80,6 +80,8 @@ export type Order =
       evenIllegal?: boolean;
       /** Another plan, in the place of the page as is. */
       against?: Plan;
+      /** Which visit is timed; the first where this is not said. */
+      visit?: VisitKind;
       /** Further arms: another plan beside these two, and the page as its floor takes it to be. */
       beside?: ArmsBeside;
     } & TimedPlan)
@@ -336,14 +338,16 @@ async function holdTrial(order: OrderOf<'trial'>, say: Say, watch: Watch): Promi
     next,
     evenIllegal = false,
     against,
+    visit = 'first',
     beside = {},
     ...request
   } = order;
   const scene = sceneOfOrder(order);
   const treated = applyPlan(scene, plan, { evenIllegal });
   const asIs = applyPlan(scene, against ?? { ...plan, rules: [] }, { evenIllegal });
-  // What is left is told beside the page as is.
-  const billed = against ? null : { ...request, assets: scene.page, treated, fold };
+  const isFirst = visit === 'first';
+  // What is left is told beside the page as is, of whose first visit the map is.
+  const billed = against || !isFirst ? null : { ...request, assets: scene.page, treated, fold };
   const answers = next?.answers ?? [];
   const trial = await runTrial({
     ...request,
@@ -353,8 +357,9 @@ async function holdTrial(order: OrderOf<'trial'>, say: Say, watch: Watch): Promi
     answers,
     billed,
     bothDevices: true,
-    returnVisits: true,
-    taps: true,
+    visit,
+    returnVisits: isFirst,
+    taps: isFirst,
     beside: [
       ...(beside.otherPlan
         ? [{ id: OTHER_PLAN, page: applyPlan(scene, beside.otherPlan, { evenIllegal }) }]

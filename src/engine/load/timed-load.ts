@@ -131,7 +131,7 @@ async function loadOnce(
   await goTo(
     visit,
     replay.addressOf(options.url),
-    options.windowMs === null ? limits : { ...limits, afterLoadMs: 0 },
+    { ...limits, ...(options.windowMs === null ? {} : { afterLoadMs: 0 }), fromArchive: true },
     signal,
   );
   if (options.windowMs !== null) await waitUntil(started + options.windowMs, signal);

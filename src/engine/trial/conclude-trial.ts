@@ -1,4 +1,5 @@
 import { median, summarise, type Metrics } from '../../core/measure/metrics.ts';
+import type { VisitKind } from '../../core/measure/visit.ts';
 import type { RunObservation } from '../../core/measure/run.ts';
 import { broughtBy } from '../../core/path/brought-by.ts';
 import { faultsOf } from '../../core/rehearse/rehearsal.ts';
@@ -27,14 +28,20 @@ export interface LoadPair {
 }
 
 /** What the arms that are judged showed in a round. */
-export function pairOf(round: Round): LoadPair {
-  return { asIs: round.get(AS_IS)!.first, treated: round.get(TREATED)!.first };
+export function pairOf(round: Round, visit: VisitKind): LoadPair {
+  return { asIs: timedOf(round, AS_IS, visit), treated: timedOf(round, TREATED, visit) };
+}
+
+/** The load of a round's arm that is timed. */
+function timedOf(round: Round, arm: ArmId, visit: VisitKind): TimedLoad {
+  const { first, returning } = round.get(arm)!;
+  return visit === 'return' ? returning! : first;
 }
 
 /** Metrics of an arm beside them, and how complete its picture is against the as-is final one. */
-export function metricsBeside(round: Round, arm: ArmId, windowMs: number): Metrics {
-  const { frames, observation } = round.get(arm)!.first;
-  const points = frames.completenessAgainst(round.get(AS_IS)!.first.frames.last);
+export function metricsBeside(round: Round, arm: ArmId, visit: VisitKind, windowMs: number): Metrics {
+  const { frames, observation } = timedOf(round, arm, visit);
+  const points = frames.completenessAgainst(timedOf(round, AS_IS, visit).frames.last);
   const speedIndexMs = points.length ? frames.speedIndex(points, windowMs) : null;
   return { ...observation.metrics, speedIndexMs };
 }
@@ -151,6 +158,7 @@ export async function concludeTrial(
   return {
     takenAt: new Date().toISOString(),
     conditions: request.conditions,
+    visit: request.visit,
     arms: [
       arm(AS_IS, 'asIs', warm.asIs.observation.finalPicture),
       arm(TREATED, 'treated', warm.treated.observation.finalPicture),

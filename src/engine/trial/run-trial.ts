@@ -122,6 +122,7 @@ function holdPairs(request: TrialRequest, { where, before, after }: Part): Promi
   const ids = [AS_IS, TREATED, ...request.beside.map(({ id }) => id)];
   const order = roundOrder(ids, seed);
   const began = performance.now();
+  const isReturn = request.visit === 'return';
   const least = leastRounds(request.beside.length, request.pairs);
   const wantedAfter = (pairs: readonly Pair[]) => Math.max(least, pairsWanted(request.pairs, pairs));
   let wanted = wantedAfter([]);
@@ -138,14 +139,17 @@ function holdPairs(request: TrialRequest, { where, before, after }: Part): Promi
     const { rounds, ...quality } = await runRounds({
       order,
       wanted(taken) {
-        pairs.push(...taken.slice(pairs.length).map((round) => comparedPair(pairOf(round), windowMs)));
+        pairs.push(
+          ...taken.slice(pairs.length).map((round) => comparedPair(pairOf(round, request.visit), windowMs)),
+        );
         const late = performance.now() - began > LONGEST_MS && pairs.length >= wantedAfter([]);
         wanted = late ? pairs.length : wantedAfter(pairs);
         return wanted;
       },
       ...timedLoads(lab, (arm) => ({
         windowMs,
-        wantReturnVisit: request.returnVisits && pairs.length < RETURN_PAIRS && /^(as-is|treated)$/.test(arm),
+        wantReturnVisit:
+          isReturn || (request.returnVisits && pairs.length < RETURN_PAIRS && /^(as-is|treated)$/.test(arm)),
       })),
       onLoad(arm, { round, turn, madeAgain }) {
         const again = madeAgain ? `, ${madeAgain} made again` : '';
@@ -162,14 +166,14 @@ function holdPairs(request: TrialRequest, { where, before, after }: Part): Promi
       ...(request.signal ? { signal: request.signal } : {}),
     });
     return {
-      runs: rounds.map(pairOf),
+      runs: rounds.map((round) => pairOf(round, request.visit)),
       pairs,
-      returning: rounds.flatMap(returningPair),
+      returning: isReturn ? [] : rounds.flatMap(returningPair),
       taps: tapped,
       beside: request.beside.map(({ id, page }) => ({
         id,
         leftOut: page.notApplied.map(({ why }) => why),
-        metrics: rounds.map((round) => metricsBeside(round, id, windowMs)),
+        metrics: rounds.map((round) => metricsBeside(round, id, request.visit, windowMs)),
       })),
       warm,
       setting: {

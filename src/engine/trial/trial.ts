@@ -3,7 +3,7 @@ import type { Conditions } from '../../core/measure/conditions.ts';
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import type { Metrics, MetricSpreads } from '../../core/measure/metrics.ts';
 import type { Frame } from '../../core/measure/run.ts';
-import type { VisitState } from '../../core/measure/visit.ts';
+import type { VisitKind, VisitState } from '../../core/measure/visit.ts';
 import type { Yardstick } from '../../core/measure/yardstick.ts';
 import type { ArmId } from '../../core/trial/arms.ts';
 import type { MoreArms } from '../../core/trial/more-arms.ts';
@@ -36,7 +36,9 @@ export interface TrialRequest {
   billed: BilledPage | null;
   /** Whether a plan that is earlier is held on the other kind of device as well. */
   bothDevices: boolean;
-  /** Whether some pairs are gone back to, with what the first visit left in the cache. */
+  /** Which visit is timed: on a return visit every load is of a page that was visited just before. */
+  visit: VisitKind;
+  /** Whether some pairs of first visits are gone back to, with what those left in the cache. */
   returnVisits: boolean;
   /** Whether taps are tried in both arms, and what answers them is timed. */
   taps: boolean;
@@ -67,6 +69,7 @@ export interface TrialArm {
 export interface Trial {
   takenAt: string;
   conditions: Conditions;
+  visit: VisitKind;
   arms: [TrialArm, TrialArm];
   /** Which pair's frames and curves are shown: the one whose difference is the median. */
   shownPair: number;

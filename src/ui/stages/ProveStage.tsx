@@ -1,6 +1,7 @@
 'use client';
 import type { ProveView } from '@/usecases/prove-view';
-import { useStage } from '../api';
+import { useAnswer, useVisit } from '../api';
+import { proveQuestion } from '../questions';
 import { DeedList } from '../parts/DeedList';
 import { Caveats } from '../parts/Caveats';
 import { OwnChecks } from '../parts/OwnChecks';
@@ -18,41 +19,73 @@ import { OpenByHand } from './prove/OpenByHand';
 import { OtherDeviceTable } from './prove/OtherDeviceTable';
 import { PairTable } from './prove/PairTable';
 import { Taps } from './prove/Taps';
+import { TrialStart } from './prove/TrialStart';
+import { VisitChoice } from './prove/VisitChoice';
 import { WhatIsLeft } from './prove/WhatIsLeft';
 import { RuleGains } from './prove/RuleGains';
 
 /** Prove: as is and treated, in pairs, on the same bytes. */
 export function ProveStage(props: StageProps) {
-  const query = useStage<ProveView>(props.pageId, 'prove', props.conditionsId);
+  const visit = useVisit();
+  const query = useAnswer<ProveView | null>(proveQuestion(props.pageId, props.conditionsId, visit));
   return (
     <StageFrame
       query={query}
-      empty={
-        <>
-          <h1>Nothing is proved yet.</h1>
-          <p>
-            A trial loads the page as it is and as treated, in pairs whose order is drawn at random, from the
-            same stored bytes: eight pairs, and up to twenty-four where eight do not settle it. Where that is
-            earlier, eight pairs on the other kind of device follow: what phones are sent, laptops are sent
-            too. It takes three to ten minutes, a heavy page a quarter of an hour.
-          </p>
-          <div className="row">
-            <JobButton kind="trial" label="Run the trial" {...props} />
-            <OpenByHand {...props} />
-          </div>
-          <NextPages {...props} />
-        </>
-      }
+      empty={visit === 'return' ? <NoReturnVisits {...props} /> : <NothingProved {...props} />}
     >
       {(data) => <Proved data={data} {...props} />}
     </StageFrame>
   );
 }
 
+function NothingProved(props: StageProps) {
+  return (
+    <>
+      <h1>Nothing is proved yet.</h1>
+      <p>
+        A trial loads the page as it is and as treated, in pairs whose order is drawn at random, from the same
+        stored bytes: eight pairs, and up to twenty-four where eight do not settle it. Where that is earlier,
+        eight pairs on the other kind of device follow: what phones are sent, laptops are sent too. It takes
+        three to ten minutes, a heavy page a quarter of an hour.
+      </p>
+      <div className="row">
+        <JobButton kind="trial" label="Run the trial" {...props} />
+        <OpenByHand {...props} />
+      </div>
+      <NextPages {...props} />
+    </>
+  );
+}
+
+function NoReturnVisits(props: StageProps) {
+  return (
+    <>
+      <VisitChoice {...props} />
+      <h1>No trial has timed return visits yet.</h1>
+      <p>
+        Here each load is of a page that was visited just before: files come out of the browser’s cache as far
+        as their hosts let them be kept, and what the plan puts into the page itself is sent again. It shows
+        what inlining costs those who come back. A plan is proved by its first visits; this stands beside
+        them. It takes twice as long as a trial of first visits.
+      </p>
+      <div className="row">
+        <TrialStart
+          label="Run the trial of return visits"
+          primary
+          wish={() => ({ visit: 'return' })}
+          {...props}
+        />
+      </div>
+    </>
+  );
+}
+
 function Proved({ data, ...props }: StageProps & { data: ProveView }) {
   if (data.arms.length < 2) return null;
+  const isFirst = data.visit === 'first';
   return (
     <main className="screen">
+      <VisitChoice {...props} />
       <h1 className="sentence">{data.result.sentence}</h1>
       {data.result.remarks.length ? (
         <p style={{ margin: '0 0 10px' }}>{data.result.remarks.join(' ')}</p>
@@ -67,15 +100,28 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
         <div>
           <Mirror data={data} />
           <div className="row">
-            <JobButton kind="trial" label="Run the trial again" {...props} />
+            {isFirst ? (
+              <JobButton kind="trial" label="Run the trial again" {...props} />
+            ) : (
+              <TrialStart
+                label="Run the trial of return visits again"
+                primary
+                wish={() => ({ visit: 'return' })}
+                {...props}
+              />
+            )}
             <OpenByHand {...props} />
           </div>
-          <MoreArms {...props} />
+          <MoreArms visit={data.visit} {...props} />
           <MoreArmsTable data={data} />
-          <WhatIsLeft data={data} />
-          <RuleGains {...props} />
-          <FamilyCheck {...props} />
-          <NextPages {...props} />
+          {isFirst ? (
+            <>
+              <WhatIsLeft data={data} />
+              <RuleGains {...props} />
+              <FamilyCheck {...props} />
+              <NextPages {...props} />
+            </>
+          ) : null}
         </div>
         <div style={{ display: 'grid', gap: 12 }}>
           <MetricTable data={data} />

@@ -1,5 +1,6 @@
 import type { PairsWish } from '../../core/trial/looks.ts';
 import { latestYardstick } from '../../store/conditions.ts';
+import { VISIT_KINDS } from '../../core/measure/visit.ts';
 import { decisionsMark } from '../../core/treat/decisions.ts';
 import { foldMark } from '../fold-hash.ts';
 import { keepingTrial } from '../keep.ts';
@@ -23,7 +24,13 @@ export const trial = jobKind({
   called: 'The trial',
   refreshes: 'its page',
   startedFor: 'many pages',
-  input: v.nullable(v.object({ idealPage: v.optional(v.string()), otherPlan: v.optional(v.string()) })),
+  input: v.nullable(
+    v.object({
+      idealPage: v.optional(v.string()),
+      otherPlan: v.optional(v.string()),
+      visit: v.optional(v.picklist(VISIT_KINDS)),
+    }),
+  ),
   async run(work, input) {
     const { database, conditions, carry } = work;
     // Before the plan is rehearsed for minutes.
@@ -42,6 +49,7 @@ export const trial = jobKind({
       rehearsal: own ? rehearsal : { ...rehearsal, exceptions: [], gaveUp: false },
       conditions,
       pairs: pairsWished(),
+      visit: input?.visit ?? 'first',
       beside: {
         idealPage: input?.idealPage !== undefined,
         ...(input?.otherPlan ? { otherPlan: PLAN.read(JSON.parse(input.otherPlan)) } : {}),

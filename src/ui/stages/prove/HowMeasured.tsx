@@ -8,9 +8,10 @@ export function HowMeasured({ data }: { data: ProveView }) {
   const runs = data.arms[0]!.metrics.length * 2;
   return (
     <p className="muted">
-      {data.pairsTold} {runs} runs on {when(data.takenAt)}, each watched for {ms(data.windowMs)}, after one
-      discarded run of each arm; order drawn from seed {data.seed}. Final pictures are taken after a key
-      press, when the page rests.
+      {data.pairsTold} {runs}{' '}
+      {data.visit === 'return' ? 'return visits, each right after a first one,' : 'runs'} on{' '}
+      {when(data.takenAt)}, each watched for {ms(data.windowMs)}, after one discarded run of each arm; order
+      drawn from seed {data.seed}. Final pictures are taken after a key press, when the page rests.
       {data.quality.rejected.length
         ? ` ${data.quality.rejected.length} pairs were dropped and made again: ${[...new Set(data.quality.rejected)].join('; ')}.`
         : ' No pair had to be dropped.'}

@@ -1,18 +1,17 @@
 'use client';
-import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import type { VisitKind } from '@/core/measure/visit';
 import { HEADLINE_NAMES } from '@/core/measure/headline';
 import { capital, count } from '@/core/path/words';
 import { armName } from '@/core/words/arms';
 import { comparedWith, leftOutWords } from '@/core/words/more-arms';
 import type { ProveView } from '@/usecases/prove-view';
-import { call, useJobs } from '../../api';
 import { signed } from '../../figures';
 import type { StageProps } from '../../parts/StageFrame';
 import { readPlan } from '../treat/OtherPlan';
+import { TrialStart } from './TrialStart';
 
 /** Each arm's own sign, beside its name: told apart without colour. */
 const SIGNS = ['A', 'B', 'C', 'D'];
@@ -83,26 +82,9 @@ function Compared({ data, row, column }: { data: ProveView; row: string; column:
 }
 
 /** Runs a trial in which more is loaded than the page as is and as treated. */
-export function MoreArms({ pageId, conditionsId }: StageProps) {
-  const client = useQueryClient();
+export function MoreArms({ visit, ...props }: StageProps & { visit: VisitKind }) {
   const [idealPage, setIdealPage] = useState(true);
   const [file, setFile] = useState<File | null>(null);
-  const start = useMutation({
-    mutationFn: async () =>
-      call(`/api/pages/${pageId}/trial`, {
-        method: 'POST',
-        body: {
-          conditionsId,
-          idealPage,
-          otherPlan: file && readPlan(await file.text(), file.name),
-        },
-      }),
-    onSettled: () => client.invalidateQueries({ queryKey: ['jobs'] }),
-  });
-  const busy = useJobs().some(
-    ({ kind, pageId: of, state }) =>
-      kind === 'trial' && of === pageId && (state === 'waiting' || state === 'running'),
-  );
   return (
     <details className="note">
       <summary>Load more than two arms</summary>
@@ -122,18 +104,13 @@ export function MoreArms({ pageId, conditionsId }: StageProps) {
           onChange={({ target }) => setFile(target.files?.[0] ?? null)}
         />
       </label>
-      <Button
-        variant="outlined"
-        disabled={busy || start.isPending || (!idealPage && !file)}
-        onClick={() => start.mutate()}
-      >
-        Run the trial with these
-      </Button>
-      {start.error ? (
-        <p role="alert" style={{ margin: '6px 0 0' }}>
-          {start.error.message}
-        </p>
-      ) : null}
+      <TrialStart
+        label="Run the trial with these"
+        primary={false}
+        disabled={!idealPage && !file}
+        wish={async () => ({ visit, idealPage, otherPlan: file && readPlan(await file.text(), file.name) })}
+        {...props}
+      />
     </details>
   );
 }

@@ -9,10 +9,10 @@ import { TRIAL_WITH_ARMS } from '../../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
 
-/** Puts a trial with further arms in the queue; one trial of a page at a time waits or runs. */
+/** Puts a trial with further arms, or of return visits, in the queue; one trial of a page at a time waits or runs. */
 export const POST = (request: Request, { params }: Context) =>
   answer(async (database) => {
-    const { conditionsId, idealPage, otherPlan } = await readBody(request, TRIAL_WITH_ARMS);
+    const { conditionsId, idealPage, otherPlan, visit } = await readBody(request, TRIAL_WITH_ARMS);
     const page = orElse(
       await findPage(database, readId((await params).id)),
       'There is no such page. It may have been deleted.',
@@ -26,6 +26,7 @@ export const POST = (request: Request, { params }: Context) =>
     const jobId = await addJob(database, 'trial', page.id, conditionsId, {
       name: page.name,
       ...(idealPage ? { idealPage: 'yes' } : {}),
+      ...(visit === 'return' ? { visit } : {}),
       ...(otherPlan ? { otherPlan: PLAN_RECORD.write(otherPlan) } : {}),
     });
     return jobView((await findJob(database, jobId))!);
