@@ -43,6 +43,7 @@ export async function selfBench(): Promise<Finding> {
       asIs: same,
       isAsIs: true,
       treated: same,
+      parts: null,
       answers: [],
       conditions,
       rehearsal: null,

@@ -12,6 +12,7 @@ import type { Trial } from '../engine/trial/trial.ts';
 import { moreArmsLines } from '../core/words/more-arms.ts';
 import { leftSentence } from '../core/words/what-is-left.ts';
 import { isProved, trialWords } from '../core/trial/verdict.ts';
+import { weaken } from '../core/rehearse/weaken.ts';
 import { faultsOf, type Rehearsal } from '../core/rehearse/rehearsal.ts';
 import { rehearsalRemarks, rehearsedSentence } from '../core/words/rehearsal.ts';
 import { nextPagesOf } from '../usecases/next-pages.ts';
@@ -29,6 +30,7 @@ import type { NextPages } from '../core/next/next-assets.ts';
 import type { Scene } from '../core/treat/treatment.ts';
 import { navigationWords } from '../core/words/navigation.ts';
 import type { MappedFold } from '../core/path/map-page.ts';
+import { toldFaults } from '../core/words/at-fault.ts';
 import { unprovedWords } from '../core/words/unproved.ts';
 import { treatmentLabel } from '../core/treat/treatments/index.ts';
 import { LockedError } from '../locks/process-lock.ts';
@@ -53,6 +55,14 @@ const userPath = (path: string) =>
   isAbsolute(path) ? path : join(process.env['WISTREL_CWD'] ?? process.cwd(), path);
 
 /** A page that was replayed as well. */
+/** A plan to be tried, and what is said of how it came about. */
+interface Planned {
+  plan: Plan;
+  fold: MappedFold | null;
+  rehearsal: Rehearsal | null;
+  said: string[];
+}
+
 type Measured = Captured & { result: Omit<ResultOf<'measure'>, 'kind'> };
 
 class Command {
@@ -157,7 +167,7 @@ class Command {
   }
 
   /** What is recommended for a page, with what was decided, as rehearsed; written down where that is asked for. */
-  async #planned(measured: Measured) {
+  async #planned(measured: Measured): Promise<Planned> {
     const { decisionsFile } = this.#options;
     const decided = decisionsFile ? readDecisions(userPath(decisionsFile)) : null;
     const fold = await this.#foldCommand.make(measured);
@@ -165,18 +175,21 @@ class Command {
     const { plan: start, said } = decidedPlan(scene, recommendPlan(scene, this.#options.risk), decided);
     const rehearsal = this.#options.unrehearsed ? null : await this.#rehearse(measured, start, fold);
     const plan = rehearsal ? withRulesOf(rehearsal.plan, start) : start;
-    if (this.#options.out) writeFileSync(userPath(this.#options.out), `${JSON.stringify(plan, null, 2)}\n`);
+    this.#writePlan(plan);
     return { plan, fold, rehearsal, said: [...said, ...rehearsalLines(rehearsal), ...unprovedWords(fold)] };
+  }
+
+  #writePlan(plan: Plan): void {
+    if (this.#options.out) writeFileSync(userPath(this.#options.out), `${JSON.stringify(plan, null, 2)}\n`);
   }
 
   /** Recommends, rehearses, holds the trial, and measures what each rule gains. */
   async #prove(input: Input) {
     const measured = await this.#measure(input, 3);
-    const { plan, fold, rehearsal, said } = await this.#planned(measured);
+    const planned = await this.#planned(measured);
+    const { fold } = planned;
     const { capture } = measured.result;
-    // What rehearsing excepted is not in the plan that is tried.
-    const left = rehearsal && { ...rehearsal, exceptions: [], gaveUp: false };
-    const { trial, notApplied } = await this.#holdTrial(measured, plan, fold, left);
+    const { trial, notApplied, plan, excepted } = await this.#triedUntilItHolds(measured, planned);
     // A plan in which nothing acts has no rules to be measured.
     const gains = activeRules(plan).length ? await this.#ruleGains(measured, plan, fold) : null;
     return {
@@ -189,11 +202,39 @@ class Command {
       text: [
         trialWords(trial.result),
         ...leftLines(trial),
-        ...said,
+        ...planned.said,
+        ...excepted,
         '',
         ...(gains ? [ruleGainsSentence(gains), ...gainLines(gains, plan)] : ['No rule of the plan acts.']),
       ].join('\n'),
     };
+  }
+
+  /** Holds the trial; the rules that it shows to break the page are excepted, and what is left is tried again. */
+  async #triedUntilItHolds(measured: Measured, { plan: first, fold, rehearsal }: Planned) {
+    const excepted: string[] = [];
+    let plan = first;
+    let shown = rehearsal;
+    for (let again = 0; ; again++) {
+      // What rehearsing excepted is not in the plan that is tried.
+      const left = shown && { ...shown, exceptions: [], gaveUp: false };
+      const held = await this.#holdTrial(measured, plan, fold, left);
+      const { checks, result } = held.trial;
+      const told = toldFaults(checks.atFault, result.breaks, plan.rules);
+      const faults = told.filter(({ kind, name }) => name !== null && !this.#options.allowed.has(kind));
+      if (faults.length === 0 || again === MOST_TRIED_AGAIN)
+        return { ...held, plan, excepted: [...excepted, ...told.map(({ sentence }) => sentence)] };
+      excepted.push(...faults.map(({ ruleId, why }) => `Excepted, ${ruleId}: ${why}`));
+      const { scene } = await this.#scene(measured, fold);
+      for (const { ruleId, why } of faults) {
+        const rule = plan.rules.find(({ id }) => id === ruleId)!;
+        plan = weaken(scene, plan, rule, why, 'Tried');
+      }
+      // Less of a plan is another one: it may break what all of it did not.
+      shown = this.#options.unrehearsed ? null : await this.#rehearse(measured, plan, fold);
+      if (shown) plan = withRulesOf(shown.plan, plan);
+      this.#writePlan(plan);
+    }
   }
 
   async #ruleGains(measured: Measured, plan: Plan, fold: MappedFold | null) {
@@ -351,6 +392,9 @@ class Command {
         trialWords(result.trial.result),
         ...(result.trial.moreArms ? moreArmsLines(result.trial.moreArms) : []),
         ...leftLines(result.trial),
+        ...toldFaults(result.trial.checks.atFault, result.trial.result.breaks, plan.rules).map(
+          ({ sentence }) => sentence,
+        ),
         ...(rehearsal ? faultsOf(rehearsal) : []),
         ...result.trial.result.undecided.map((one) => `Undecided, ${one}.`),
         ...result.notApplied.map((one) => `Not applied, ${one.ruleId}: ${one.why}`),
@@ -489,6 +533,9 @@ class Command {
     return { capture, bodies, state: null };
   }
 }
+
+/** So often a proof leaves out what a trial shows to break the page, and tries the rest again. */
+const MOST_TRIED_AGAIN = 2;
 
 /** What the treated paint still waits for, in a sentence. */
 function leftLines({ left, result }: Trial): string[] {

@@ -14,6 +14,7 @@ const KEYS: readonly [string, string][] = [
   ['F  N', 'on the map: a footnote on the row, on the moment at the cursor'],
   ['U  R', 'on Treat: undo, redo; each treatment has its letter beside it'],
   ['G', 'on Treat: mark the rule, to change several together'],
+  ['X', 'on Prove: except the rule that breaks the page'],
   ['?', 'these keys'],
 ];
 

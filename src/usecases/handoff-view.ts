@@ -52,7 +52,12 @@ export async function handoffView(
     }),
     rules: activeRules(plan).length,
     files: putIn(
-      { ...treated, url: page.capture.documentUrl, bytes: treated.html.length },
+      {
+        ...treated,
+        url: page.capture.documentUrl,
+        baseUrl: page.assets.captured.baseUrl,
+        bytes: treated.html.length,
+      },
       activeRules(plan),
     ),
     notApplied: treated.notApplied,

@@ -1,5 +1,6 @@
 import type { WhatIsLeft } from '../core/trial/what-is-left.ts';
 import type { Pair } from '../core/trial/pair.ts';
+import { toldFaults, type ToldFault } from '../core/words/at-fault.ts';
 import { looksWords } from '../core/words/looks.ts';
 import { billWords, type LineWords } from '../core/words/bill.ts';
 import { leftSentence, leftTodo } from '../core/words/what-is-left.ts';
@@ -22,6 +23,8 @@ export type ProveView = StoredTrial & {
   caveats: string[];
   /** What the treated paint still waits for, in words; null for a trial of before. */
   leftTold: ToldLeft | null;
+  /** Which rules what broke comes of. */
+  faultsTold: ToldFault[];
   runsApart: boolean;
   /** How many pairs there are and why, in words. */
   pairsTold: string;
@@ -46,6 +49,7 @@ export async function proveView(
         })
       : [],
     leftTold: toldLeft(trial),
+    faultsTold: toldFaults(trial.checks.atFault, trial.result.breaks, trial.plan.rules),
     pairsTold: looksWords(trial.wish, pairsOf(trial)),
     runsApart: activeRules(trial.plan).some((rule) => /^(delay|near-view)$/.test(rule.treatment)),
   };

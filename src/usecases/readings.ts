@@ -1,6 +1,7 @@
 import type { Transactions } from '../store/database.ts';
 import { assetPicture, assetView } from './asset-view.ts';
 import { assetTable, mapView, waitedFor } from './map-view.ts';
+import { planExcepting } from './except-rule.ts';
 import { familyCheckView, planOnPage } from './family-check.ts';
 import { foldView } from './fold-view.ts';
 import { handoffArchive, handoffView } from './handoff-view.ts';
@@ -40,6 +41,7 @@ export const READINGS = {
   har: harText,
   report: reportOf,
   plan: planNow,
+  'plan excepting': planExcepting,
   'script facts': keepScriptFacts,
   'rebind decisions': rebindDecisions,
   'family check': familyCheckView,

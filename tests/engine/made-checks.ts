@@ -14,4 +14,5 @@ export const NOTHING_BESIDES: TrialChecks = {
   afterTouch: null,
   firstPicture: null,
   taps: [],
+  atFault: [],
 };

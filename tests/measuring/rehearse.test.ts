@@ -468,6 +468,24 @@ it.concurrent(
   },
 );
 
+it.concurrent('looks at a tablet too: a layout between may be the only one that a rule breaks', async () => {
+  const found = await rehearsed(
+    '<!DOCTYPE html><meta name="viewport" content="width=device-width"><title>Quay</title><div id="hold"></div><script src="count.js"></script><p>Tide</p>',
+    {
+      'count.js':
+        'var it = document.createTreeWalker(document.body, 1), n = 0; while (it.nextNode()) n++; if (innerWidth > 700 && innerWidth < 1000 && n > 2) document.getElementById("hold").textContent = "Too late for the ferry";',
+    },
+    [rule('count.js', 'defer')],
+    '',
+    {},
+    DEVICES,
+  );
+  expect(treatments(found)).toEqual({ 'count.js': 'as-authored' });
+  expect(found.exceptions[0]!.evidence).toMatch(
+    /lacks div#hold .*\(on a tablet, (as recorded|scrolled through)\)\.$/,
+  );
+});
+
 it.concurrent('excepts a rule by which the first tap is lost', async () => {
   // Not a click is what is listened to: that is not done again.
   const lost = await earlyMenu('document.querySelector("button").addEventListener("pointerup", toggle);');

@@ -3,7 +3,8 @@ import { expect, it } from 'vitest';
 import { findConditions } from '../../src/core/measure/conditions.ts';
 import type { CapturedPage } from '../../src/core/page/captured-page.ts';
 import { readPageAssets } from '../../src/core/page/page-assets.ts';
-import { applyPlan } from '../../src/core/treat/apply.ts';
+import { applyPlan, type TreatedPage } from '../../src/core/treat/apply.ts';
+import type { PlanRule } from '../../src/core/treat/plan.ts';
 import { idealPage } from '../../src/core/treat/ideal-page.ts';
 import { sceneOf } from '../../src/core/treat/scene.ts';
 import { AS_IS, IDEAL, TREATED } from '../../src/core/trial/arms.ts';
@@ -23,6 +24,19 @@ const pageWith = (head: string, bodyClass: string, answer: string) =>
 
 const OPENS = 'menu.addEventListener("click", function () { nav.className = "open"; });';
 
+function madeRule(id: string): PlanRule {
+  return {
+    id,
+    kind: 'script',
+    match: { url: `https://quay.test/${id}.js` },
+    treatment: 'defer',
+    on: true,
+    scope: 'page',
+    reason: '',
+    risk: 'low',
+  };
+}
+
 /** Six pairs of a page against itself: what is tried is put over it. */
 function heldAgainstItself(page: CapturedPage): TrialRequest {
   const { capture } = page;
@@ -39,6 +53,7 @@ function heldAgainstItself(page: CapturedPage): TrialRequest {
     asIs,
     isAsIs: true,
     treated: asIs,
+    parts: null,
     answers: [],
     conditions: findConditions('home-laptop')!,
     pairs: 6,
@@ -73,9 +88,9 @@ it('times return visits where that is asked for: what stands in the page itself 
   expect(arms[0].spreads.wireBytes.median).toBeLessThan(10_000);
   expect(arms[1].spreads.wireBytes.median).toBeGreaterThan(400_000);
   expect([checks.returning, checks.missingRequests]).toEqual([null, []]);
-}, 300_000);
+}, 480_000);
 
-it('tells of a page that is earlier where it shows something else first, and answers a tap later', async () => {
+it('tells of a page that is earlier where it shows something else first, and answers a tap later, and by which rules', async () => {
   const page = madePage(pageWith('<script src="large.js"></script>', '', OPENS), {
     'large.js': LARGE,
     'busy.js':
@@ -83,16 +98,26 @@ it('tells of a page that is earlier where it shows something else first, and ans
   });
   const scene = sceneOf(readPageAssets(page, []), null);
   const asIs = applyPlan(scene, { wistrelPlan: 1, page: page.url, rules: [] });
-  // Its words stand elsewhere first, and its button needs a moment, and another.
-  const html = pageWith(
-    '<script src="busy.js" defer></script><script src="large.js" defer></script>',
-    'bare',
-    'setTimeout(function () { dressed(); }, 900); menu.addEventListener("click", function () { setTimeout(function () { nav.className = "open"; }, 500); });',
-  );
+  // Its words stand elsewhere first, by one rule, and its button needs a moment, and by another rule another.
+  const rules = ['large', 'dress', 'menu', 'font'].map(madeRule);
+  const treatedWith = (some: readonly PlanRule[]): TreatedPage => {
+    const has = (rule: string) => some.some(({ id }) => id === rule);
+    const dress = has('dress') ? 'setTimeout(function () { dressed(); }, 900);' : '';
+    const html = pageWith(
+      '<script src="busy.js" defer></script><script src="large.js" defer></script>',
+      has('dress') ? 'bare' : '',
+      dress +
+        (has('menu')
+          ? 'menu.addEventListener("click", function () { setTimeout(function () { nav.className = "open"; }, 500); });'
+          : OPENS),
+    );
+    return { ...asIs, html: Buffer.from(html) };
+  };
   const ideal = idealPage(scene.page.captured, '');
   const trial = await runTrial({
     ...heldAgainstItself(page),
-    treated: { ...asIs, html: Buffer.from(html) },
+    treated: treatedWith(rules),
+    parts: { rules, treatedWith },
     taps: true,
     beside: [{ id: IDEAL, page: { html: ideal, files: [], notApplied: [] } }],
   });
@@ -100,6 +125,10 @@ it('tells of a page that is earlier where it shows something else first, and ans
   expect(result.paint.verdict).toBe('earlier');
   expect(result.breaks.map(({ kind }) => kind)).toEqual(['first-picture', 'late-answers']);
   expect(isProved(trial)).toBe(false);
+  expect(checks.atFault).toEqual([
+    { kind: 'first-picture', ruleId: 'dress', goneWithout: true },
+    { kind: 'late-answers', ruleId: 'menu', goneWithout: true },
+  ]);
   expect(checks.firstPicture!.asIs).toBeLessThan(0.05);
   const [menu] = checks.taps;
   expect(menu!.words).toBe('“Menu” (button) tapped');
@@ -115,4 +144,4 @@ it('tells of a page that is earlier where it shows something else first, and ans
   ]);
   const paint = (spreads: (typeof arms)[0]['spreads']) => spreads[moreArms!.headline].median!;
   expect(paint(moreArms!.beside[0]!.spreads)).toBeLessThan(paint(arms[0].spreads));
-}, 300_000);
+}, 480_000);

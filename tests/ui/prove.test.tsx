@@ -4,7 +4,7 @@ import { expect, it, vi } from 'vitest';
 import { findConditions } from '@/core/measure/conditions';
 import { aheadRules, askingAhead } from '@/core/next/ahead';
 import { judgeNavigation } from '@/core/next/navigation';
-import { activeRules, matchText } from '@/core/treat/plan';
+import { activeRules, matchName, matchText } from '@/core/treat/plan';
 import { addCapture } from '@/store/captures';
 import { listJobs } from '@/store/jobs';
 import { dropPageDecisions } from '@/store/proofs';
@@ -350,6 +350,46 @@ it('tells what taps came to and how further arms stand to each other, and loads 
 });
 
 const AT_780 = { firstPaintMs: 780, firstContentfulPaintMs: 780 };
+
+it('names the rule that breaks the page, and excepts it on a key', async () => {
+  const db = await database();
+  const [row] = await db.query<{ id: number; data: TrialRecord }>(
+    'SELECT id, data FROM trial WHERE page_id = 1 ORDER BY id DESC LIMIT 1',
+  );
+  const page = (await measuredPage(db, 1, 'slow-phone'))!;
+  const { plan } = await planFor(db, 1, page);
+  const rule = activeRules(plan).find(({ treatment }) => treatment === 'delay')!;
+  const words = '“Menu” tapped is answered 900 ms later';
+  const data = {
+    ...row!.data,
+    result: { ...row!.data.result, breaks: [{ kind: 'late-answers', words }] },
+    checks: {
+      ...row!.data.checks,
+      atFault: [{ kind: 'late-answers', ruleId: rule.id, goneWithout: true }],
+    },
+  };
+  await db.query('UPDATE trial SET data = $2 WHERE id = $1', [row!.id, data]);
+  const user = await open(PROVE);
+  const name = matchName(rule.match);
+  const region = await screen.findByRole('region', { name: 'Which rule breaks it' });
+  expect(region.textContent).toContain(
+    `${words}: that comes of ${name}, “delay until interaction”. Without it, that is gone.`,
+  );
+  expect(within(region).getByRole('button', { name: new RegExp(`^Except ${name}`) })).toBeTruthy();
+  await user.keyboard('x');
+  expect((await within(region).findByRole('status')).textContent).toMatch(
+    /^Excepted: .+ is “.+” now instead of “delay until interaction”\./,
+  );
+  const now = await planFor(db, 1, page);
+  expect(now.own).toBe(true);
+  const weaker = now.plan.rules.find(({ id }) => id === rule.id)!;
+  expect(weaker.treatment).not.toBe('delay');
+  expect(weaker.why).toBe(`In a trial with it: ${words}.`);
+  expect(within(region).queryByRole('button', { name: /^Except/ })).toBeNull();
+  expect(within(region).getByRole('button', { name: 'Run the trial with that' })).toBeTruthy();
+  await dropPageDecisions(db, 1);
+  await db.query('UPDATE trial SET data = $2 WHERE id = $1', [row!.id, row!.data]);
+});
 
 it('times return visits on a screen of their own, and keeps them apart from what the plan is proved by', async () => {
   const db = await database();

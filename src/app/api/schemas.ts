@@ -284,6 +284,11 @@ export const TRIAL_WITH_ARMS = v.object({
   otherPlan: v.optional(v.nullable(PLAN), null),
   visit: v.optional(v.picklist(VISIT_KINDS), 'first'),
 });
+/** A rule that is excepted, and what it does. */
+export const EXCEPTION = v.object({
+  ruleId: v.string(),
+  why: v.pipe(v.string(), v.trim(), v.minLength(1), v.maxLength(2_000)),
+});
 /** A plan that is kept, with the recommended one that it was decided over: what rehearsing finds meanwhile is not undone by it. */
 export const DECIDED_PLAN = v.object({ ...PLAN.entries, over: v.optional(PLAN) });
 

@@ -18,9 +18,16 @@ const WEAKER: Readonly<Record<string, readonly string[]>> = {
  * A plan in which a rule has the strongest treatment left that is legal; as authored where there is none. What cannot
  * be carried out without it any more is as authored as well, and says so.
  *
- * @param why what rehearsing it showed, as a sentence
+ * @param why what it showed, as a sentence
+ * @param how how that was found out
  */
-export function weaken(scene: Scene, plan: Plan, rule: PlanRule, why: string): Plan {
+export function weaken(
+  scene: Scene,
+  plan: Plan,
+  rule: PlanRule,
+  why: string,
+  how: 'Rehearsed' | 'Tried' = 'Rehearsed',
+): Plan {
   const others = plan.rules.filter((one) => one !== rule);
   const script =
     rule.kind === 'script' ? scene.page.scripts.find((one) => sameMatch(one.match, rule.match)) : undefined;
@@ -38,7 +45,7 @@ export function weaken(scene: Scene, plan: Plan, rule: PlanRule, why: string): P
     const settled = settle(scene, chosen, new Map([[script, id]]));
     return settled.refused.size === 0 && settled.moved.size === 0;
   });
-  const reason = `Rehearsed as “${treatmentLabel(rule.kind, rule.treatment)}”: ${why}`;
+  const reason = `${how} as “${treatmentLabel(rule.kind, rule.treatment)}”: ${why}`;
   const { together: _gone, ...rest } = rule;
   const weaker: PlanRule = { ...rest, treatment: treatment ?? 'as-authored', reason };
   const changed = { ...plan, rules: plan.rules.map((one) => (one === rule ? weaker : one)) };

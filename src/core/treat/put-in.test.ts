@@ -18,6 +18,7 @@ it('lists what is put in by file: new ones first, then changed ones, the page la
   const files = putIn(
     {
       url: 'https://quay.test/sail?x=1',
+      baseUrl: 'https://quay.test/',
       bytes: 900,
       files: [
         file('https://quay.test/a.css', false),
@@ -50,7 +51,13 @@ it('lists what is put in by file: new ones first, then changed ones, the page la
 it('tells a change that was ticked off from another one that came in its place', () => {
   const keyOf = (after: string) =>
     putIn(
-      { url: 'https://quay.test/', bytes: 9, files: [], changes: [change('line 1', 1, '<a>', after)] },
+      {
+        url: 'https://quay.test/',
+        baseUrl: 'https://quay.test/',
+        bytes: 9,
+        files: [],
+        changes: [change('line 1', 1, '<a>', after)],
+      },
       [],
     )[0]!.changes[0]!.key;
   expect(keyOf('<b>')).toBe(keyOf('<b>'));
@@ -62,7 +69,13 @@ it('keeps apart what is the same in two places of one sheet', () => {
     change('https://quay.test/a.css', null, 'font-family:Keel', 'font-family:Keel,Fitted'),
   );
   const [sheet] = putIn(
-    { url: 'https://quay.test/', bytes: 9, files: [file('https://quay.test/a.css', false)], changes: twice },
+    {
+      url: 'https://quay.test/',
+      baseUrl: 'https://quay.test/',
+      bytes: 9,
+      files: [file('https://quay.test/a.css', false)],
+      changes: twice,
+    },
     [],
   );
   expect(new Set(sheet!.changes.map((one) => one.key)).size).toBe(2);

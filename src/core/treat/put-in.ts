@@ -1,4 +1,5 @@
 import type { Change, TreatedFile } from './compose.ts';
+import { linkHeaderOf } from './link-header.ts';
 import { bytesOfFile } from './new-files.ts';
 import { checksum, type PlanRule } from './plan.ts';
 
@@ -20,11 +21,15 @@ export interface ChangeToPutIn extends Change {
   key: string;
   reason: string;
   wayBack: string;
+  /** A header of the page's answer that says the same; null where none does. */
+  header: string | null;
 }
 
 /** What the list is made from. */
 export interface TreatedPage {
   url: string;
+  /** Against which its addresses are read. */
+  baseUrl: string;
   bytes: number;
   files: readonly TreatedFile[];
   changes: readonly Change[];
@@ -35,10 +40,11 @@ export interface TreatedPage {
  * for yet, then files that change, and the page last, from its top down.
  *
  * @example
- * putIn({ url: 'https://quay.test/', bytes: 900, files: [], changes }, plan.rules)[0]!.name; // "/"
+ * putIn({ url: 'https://quay.test/', baseUrl: 'https://quay.test/', bytes: 900, files: [], changes }, plan.rules)[0]!.name; // "/"
  */
 export function putIn(page: TreatedPage, rules: readonly PlanRule[]): FileToPutIn[] {
-  const reasonOf = (id: string) => rules.find((rule) => rule.id === id)?.reason ?? '';
+  const ruleOf = (id: string) => rules.find((rule) => rule.id === id);
+  const urls = { pageUrl: page.url, baseUrl: page.baseUrl };
   const seen = new Map<string, number>();
   /** A sheet may hold the same list of families many times: each is put in by itself. */
   const keyOfNext = (text: string) => {
@@ -49,9 +55,12 @@ export function putIn(page: TreatedPage, rules: readonly PlanRule[]): FileToPutI
   const toPutIn = (change: Change): ChangeToPutIn => ({
     ...change,
     key: keyOfNext([change.where, change.before, change.after].join('\n')),
-    reason: reasonOf(change.ruleId),
+    reason: ruleOf(change.ruleId)?.reason ?? '',
     wayBack: wayBackOf(change),
+    header: headerOf(change, ruleOf(change.ruleId)),
   });
+  const headerOf = (change: Change, rule: PlanRule | undefined) =>
+    rule ? linkHeaderOf(change, rule, urls) : null;
   const files = page.files.map(({ url, isNew, content }): FileToPutIn => ({
     name: pathOn(url, page.url),
     what: isNew ? 'new' : 'changed',

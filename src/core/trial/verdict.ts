@@ -18,6 +18,7 @@ import { deviceName, holdsThere, otherDeviceWords, type OtherDevice } from './ot
 import { afterTouchWords, type AfterTouch } from './after-touch.ts';
 import { firstPictureChange, type FirstPicture } from './first-picture.ts';
 import { answeredLater, heldUpWords, laterWords, type TapCheck } from './tap-answers.ts';
+import type { AtFault } from './at-fault.ts';
 import { returnVisitWords, type ReturnVisits } from './return-visits.ts';
 import { BREAK_KINDS, type Break, type BreakKind } from './breaks.ts';
 import { blockingApart, otherMetrics, type Change } from './other-metrics.ts';
@@ -43,6 +44,8 @@ export interface TrialChecks {
   afterTouch: Record<'asIs' | 'treated', AfterTouch> | null;
   /** What both arms show first and otherwise in the end; null where too few pairs tell it. */
   firstPicture: FirstPicture | null;
+  /** Which rules the breaks come of, one for each way of breaking; none where nothing broke, or they were not looked for. */
+  atFault: AtFault[];
   /** Taps on the page at rest, and how each arm answered them. */
   taps: TapCheck[];
   /** What it came to for who has been there before; null where that was not tried. */

@@ -7,7 +7,7 @@ import type { Metrics } from '../../core/measure/metrics.ts';
 import type { RequestTiming } from '../../core/measure/run.ts';
 import type { VisitKind, VisitSettings, VisitState } from '../../core/measure/visit.ts';
 import type { Yardstick } from '../../core/measure/yardstick.ts';
-import type { Plan } from '../../core/treat/plan.ts';
+import { activeRules, type Plan } from '../../core/treat/plan.ts';
 import { waitForLock } from '../../locks/process-lock.ts';
 import { capturePage, type CaptureResult } from '../capture/capture-page.ts';
 import { LOAD_LIMITS, type LoadLimits } from '../chromium/visit.ts';
@@ -354,6 +354,13 @@ async function holdTrial(order: OrderOf<'trial'>, say: Say, watch: Watch): Promi
     asIs,
     isAsIs: against === undefined,
     treated,
+    parts:
+      isFirst && !against
+        ? {
+            rules: activeRules(plan),
+            treatedWith: (rules) => applyPlan(scene, { ...plan, rules: [...rules] }, { evenIllegal }),
+          }
+        : null,
     answers,
     billed,
     bothDevices: true,

@@ -33,7 +33,7 @@ export interface RehearsalRequest {
   checks: readonly OwnCheck[];
   /** What other pages' captures answer, for what is asked for ahead. */
   answers?: readonly NextAnswer[];
-  /** What it is held on; on a phone and on a laptop where this is not said. */
+  /** What it is held on; on a phone, a laptop and a tablet where this is not said. */
   devices?: readonly Device[];
   /** What was found before it was broken off: it goes on from there. */
   before?: FoundSoFar;
@@ -279,7 +279,8 @@ class Rehearsing {
     if (this.#gaveUp || activeRules(plan).length === 0) return [];
     const { devices = DEVICES } = this.#request;
     const arm = this.#armOf(plan);
-    const found = await Promise.all(devices.map(({ device }) => this.#beside.later(arm, device)));
+    const tried = devices.filter(({ isTried }) => isTried);
+    const found = await Promise.all(tried.map(({ device }) => this.#beside.later(arm, device)));
     return laterWords(found.flat());
   }
 

@@ -1,7 +1,7 @@
 import { A_KEY, chooseDeeds, deedWords, earlyDeeds, NOTHING } from '../../core/checks/deed.ts';
 import type { OwnCheck } from '../../core/checks/own-check.ts';
 import { BUILT_IN_CONDITIONS } from '../../core/measure/conditions.ts';
-import { arrivalOrders, AS_RECORDED, touchedLast } from '../../core/rehearse/arrival.ts';
+import { arrivalOrders, AS_RECORDED, touchedLast, type ArrivalOrder } from '../../core/rehearse/arrival.ts';
 import type { VisitDevice } from '../chromium/visit.ts';
 import type { Arm, Setting } from './beside.ts';
 import type { StageRequest } from './rehearsal-stage.ts';
@@ -11,18 +11,45 @@ import type { StagePool } from './stage-pool.ts';
 export interface Device {
   device: VisitDevice;
   words: string;
+  /** In which orders of arrival it is loaded: all, the two plainest, or as recorded alone. */
+  orders: 'all' | 'plainest' | 'recorded';
+  /** Whether things are done on it as a visitor would, besides scrolling. */
+  isTried: boolean;
 }
 
 const deviceOf = (id: string): VisitDevice => BUILT_IN_CONDITIONS.find((one) => one.id === id)!;
 
-export const PHONE: Device = { device: deviceOf('slow-phone'), words: 'on a phone' };
-const LAPTOP: Device = { device: deviceOf('home-laptop'), words: 'on a laptop' };
-export const DEVICES = [PHONE, LAPTOP] as const;
+export const PHONE: Device = {
+  device: deviceOf('slow-phone'),
+  words: 'on a phone',
+  orders: 'all',
+  isTried: true,
+};
+const LAPTOP: Device = {
+  device: deviceOf('home-laptop'),
+  words: 'on a laptop',
+  orders: 'plainest',
+  isTried: true,
+};
+/** Its layout may be a third one: it is looked at as it comes, and scrolled through. */
+export const TABLET: Device = {
+  device: { viewport: { width: 820, height: 1_180 }, pixelRatio: 2, touch: true, agent: 'phone' },
+  words: 'on a tablet',
+  orders: 'recorded',
+  isTried: false,
+};
+export const DEVICES = [PHONE, LAPTOP, TABLET] as const;
+
+const IN_ORDERS: Readonly<Record<Device['orders'], (order: ArrivalOrder) => boolean>> = {
+  all: () => true,
+  plainest: ({ id }) => /^(recorded|reversed)$/.test(id),
+  recorded: ({ id }) => id === AS_RECORDED.id,
+};
 
 const MOST_HOSTS = 5;
 
 /**
- * The orders in which a page is loaded: all of them on a phone, the two plainest on a laptop.
+ * The orders in which a page is loaded: all of them on a phone, the plainest on what else it is loaded on.
  *
  * @param touched addresses of what a plan touches or adds
  * @param waits whether something waits for a visitor: it has run once a key was pressed
@@ -40,9 +67,8 @@ export function orderSettings(
     .filter((host) => host !== own)
     .slice(0, MOST_HOSTS);
   const all = arrivalOrders(touched, hosts, gate);
-  const plainest = all.filter((one) => /^(recorded|reversed)$/.test(one.id));
-  return devices.flatMap(({ device, words }) =>
-    (device === PHONE.device ? all : plainest).map((order) => ({
+  return devices.flatMap(({ device, words, orders }) =>
+    all.filter(IN_ORDERS[orders]).map((order) => ({
       device,
       order,
       deed: waits ? A_KEY : NOTHING,
@@ -59,12 +85,14 @@ export async function deedSettings(
   devices: readonly Device[],
 ): Promise<Setting[]> {
   const found = await Promise.all(
-    devices.map(async ({ device, words }) => {
-      const possible = await pool.on((stage) =>
-        stage.load(page, overrides, AS_RECORDED, device, {
-          act: (visit) => visit.inPage.call('possibleDeeds'),
-        }),
-      );
+    devices.map(async ({ device, words, isTried }) => {
+      const possible = isTried
+        ? await pool.on((stage) =>
+            stage.load(page, overrides, AS_RECORDED, device, {
+              act: (visit) => visit.inPage.call('possibleDeeds'),
+            }),
+          )
+        : [];
       return [{ kind: 'scroll' } as const, ...chooseDeeds(possible, device.touch)].map((deed) => ({
         device,
         order: AS_RECORDED,
@@ -76,10 +104,10 @@ export async function deedSettings(
   return found.flat();
 }
 
-/** What the developer wrote down, on each device. */
+/** What the developer wrote down, on each device that things are done on. */
 export function ownSettings(checks: readonly OwnCheck[], devices: readonly Device[]): Setting[] {
   return checks.flatMap((check) =>
-    devices.map(({ device, words }) => {
+    devices.filter(({ isTried }) => isTried).map(({ device, words }) => {
       const deed = { kind: 'own', check } as const;
       return { device, order: AS_RECORDED, deed, words: `${words}, ${deedWords(deed)}` };
     }),

@@ -2,7 +2,7 @@ import { RehearsalStage } from './rehearsal-stage.ts';
 
 /** Most of a load is waiting for rest: as many are loaded at a time, each in a browser of its own. */
 const STAGES = 4;
-/** One for each device that a page is watched on. */
+/** Where a page is watched on one device after the other. */
 const STAGES_APART = 2;
 
 /** Some stages, each with one load at a time: the driver loses a browser that two begin to load in at once. */

@@ -7,12 +7,12 @@ import { AS_IS, TREATED, type ArmId } from '../../core/trial/arms.ts';
 import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
 import { doubledTreated, failedOnlyTreated, missingTreated } from '../../core/trial/requests.ts';
 import { tailsOf } from '../../core/trial/looks.ts';
+import type { FoundDeed } from '../../core/checks/deed.ts';
 import { firstPictureOf } from '../../core/trial/first-picture.ts';
 import { moreArmsOf, type ArmBeside } from '../../core/trial/more-arms.ts';
 import type { TapCheck } from '../../core/trial/tap-answers.ts';
 import { returnVisitsOf } from '../../core/trial/return-visits.ts';
 import { judge, type TrialChecks, type TrialResult } from '../../core/trial/verdict.ts';
-import type { OtherDevice } from '../../core/trial/other-device.ts';
 import type { Pair } from '../../core/trial/pair.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
 import { comparePictures, drawDifference } from '../fold/pictures.ts';
@@ -73,6 +73,8 @@ export interface Held {
   returning: readonly Pair[];
   /** What was tapped in both arms. */
   taps: TapCheck[];
+  /** What can be done on the page as is. */
+  possible: readonly FoundDeed[];
   /** Of each further arm its metrics of each round. */
   beside: Omit<ArmBeside, 'spreads'>[];
   /** The loads before the pairs, which rest and give the final pictures. */
@@ -114,6 +116,7 @@ export async function checksOf(request: TrialRequest, held: Held): Promise<Trial
       deeds: request.rehearsal.deeds,
     },
     otherDevice: null,
+    atFault: [],
     firstPicture: firstPictureOf(
       runs.map((run) => run.asIs.redrawn),
       runs.map((run) => run.treated.redrawn),
@@ -128,15 +131,10 @@ export async function checksOf(request: TrialRequest, held: Held): Promise<Trial
   };
 }
 
-/** Puts together what a trial came to. @param otherDevice what it came to on the other kind of device */
-export async function concludeTrial(
-  request: TrialRequest,
-  held: Held,
-  otherDevice: OtherDevice | null,
-): Promise<Trial> {
+/** Puts together what a trial came to. @param checks all that was compared besides time */
+export async function concludeTrial(request: TrialRequest, held: Held, checks: TrialChecks): Promise<Trial> {
   const { runs, pairs, warm, setting } = held;
   const both = finalPictures(held);
-  const checks = { ...(await checksOf(request, held)), otherDevice };
   const result = judge(pairs, checks, request, tailsOf(request.pairs));
   const shownPair = medianPair(pairs, result.headline);
   const arm = (id: ArmId, key: 'asIs' | 'treated', finalPicture: Uint8Array | null): TrialArm => {
@@ -206,16 +204,16 @@ function newIn({ files }: TreatedPage): string[] {
 }
 
 /** What rules take out, with all that it made the page ask for. */
-function takenOutBy({ takenOut }: TreatedPage, asIs: readonly TimedLoad[]): string[] {
+export function takenOutBy({ takenOut }: TreatedPage, asIs: readonly TimedLoad[]): string[] {
   const requests = asIs.flatMap(({ observation }) => observation.requests);
   return [...new Set(takenOut.flatMap((url) => [url, ...broughtBy(requests, url)]))];
 }
 
-function askedIn(loads: readonly TimedLoad[]) {
+export function askedIn(loads: readonly TimedLoad[]) {
   return loads.map(({ asked }) => asked);
 }
 
-function errorsOf(loads: readonly TimedLoad[]): string[] {
+export function errorsOf(loads: readonly TimedLoad[]): string[] {
   return [
     ...new Set(
       loads.flatMap(({ observation }) =>

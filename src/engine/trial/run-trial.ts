@@ -8,6 +8,7 @@ import {
   type OtherDevice,
 } from '../../core/trial/other-device.ts';
 import { RETURN_PAIRS } from '../../core/trial/return-visits.ts';
+import { kindsToFind } from '../../core/trial/at-fault.ts';
 import { judge } from '../../core/trial/verdict.ts';
 import { leastRounds } from '../../core/trial/more-arms.ts';
 import { roundOrder } from '../../core/trial/order.ts';
@@ -16,9 +17,6 @@ import { armName } from '../../core/words/arms.ts';
 import type { Visit } from '../chromium/visit.ts';
 import { Lab } from '../lab/lab.ts';
 import { runRounds, timedLoads } from '../lab/rounds.ts';
-import type { ArmFiles } from '../replay/messages.ts';
-import { overridesOf } from '../replay/overrides.ts';
-import type { TreatedPage } from '../../core/treat/apply.ts';
 import type { Pair } from '../../core/trial/pair.ts';
 import type { Trial, TrialRequest } from './trial.ts';
 import {
@@ -30,6 +28,8 @@ import {
   returningPair,
   type Held,
 } from './conclude-trial.ts';
+import { armsOf } from './arm-files.ts';
+import { findAtFault } from './find-at-fault.ts';
 import { tapChecks } from './tap-checks.ts';
 
 /** Longer than the slower arm takes to rest, so that both are watched for the same time. */
@@ -41,22 +41,23 @@ const LONGEST_MS = 900_000;
 /**
  * Runs a trial: both arms once to warm up (discarded; they give the window's length and the final pictures),
  * then pairs, the order within each drawn at random, as many as were asked for or until nothing is open. A plan that
- * is earlier is then held under the conditions of the other kind of device as well.
+ * is earlier is then held under the conditions of the other kind of device as well; where the page breaks, the rule
+ * that does it is looked for.
  */
 export async function runTrial(request: TrialRequest): Promise<Trial> {
   const there = request.bothDevices ? elsewhere(request) : null;
   const held = await holdPairs(request, { where: '', before: 0, after: there ? leastSteps(there) : 0 });
-  return concludeTrial(request, held, there && (await onOtherDevice(request, held, there)));
+  const checks = await checksOf(request, held);
+  const { paint, breaks } = judge(held.pairs, checks, request, tailsOf(request.pairs));
+  const isEarlier = paint.verdict === 'earlier';
+  const otherDevice = there && isEarlier ? await onOtherDevice(request, held, there) : null;
+  const { parts } = request;
+  const atFault = parts ? await findAtFault(request, parts, held, checks, kindsToFind(breaks)) : [];
+  return concludeTrial(request, held, { ...checks, otherDevice, atFault });
 }
 
-/** The same bytes and plan on the other kind of device; null where the plan is not earlier on this one. */
-async function onOtherDevice(
-  request: TrialRequest,
-  here: Held,
-  there: TrialRequest,
-): Promise<OtherDevice | null> {
-  const { paint } = judge(here.pairs, await checksOf(request, here), request, tailsOf(request.pairs));
-  if (paint.verdict !== 'earlier') return null;
+/** The same bytes and plan on the other kind of device. */
+async function onOtherDevice(request: TrialRequest, here: Held, there: TrialRequest): Promise<OtherDevice> {
   const held = await holdPairs(
     { ...there, yardstick: here.setting.yardstick },
     {
@@ -94,14 +95,6 @@ interface Part {
   where: string;
   before: number;
   after: number;
-}
-
-function armsOf({ capture, asIs, treated, beside, answers }: TrialRequest): ArmFiles[] {
-  const arm = (name: ArmId, page: Pick<TreatedPage, 'html' | 'files'>) => ({
-    name,
-    overrides: overridesOf(capture.documentUrl, page, answers),
-  });
-  return [arm(AS_IS, asIs), arm(TREATED, treated), ...beside.map(({ id, page }) => arm(id, page))];
 }
 
 /** One load of each arm that is judged, until it rests; and what can be done on the page as it is. */
@@ -170,6 +163,7 @@ function holdPairs(request: TrialRequest, { where, before, after }: Part): Promi
       pairs,
       returning: isReturn ? [] : rounds.flatMap(returningPair),
       taps: tapped,
+      possible: found,
       beside: request.beside.map(({ id, page }) => ({
         id,
         leftOut: page.notApplied.map(({ why }) => why),

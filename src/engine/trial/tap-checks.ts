@@ -39,10 +39,12 @@ interface Tap {
 export interface TapsRequest {
   /** What can be done on the page as it is. */
   found: readonly FoundDeed[];
+  /** Only these are tried, by their words; the most telling ones where this is not said. */
+  only?: readonly string[];
   touch: boolean;
   /** When the page is tapped, ms after its navigation: the same in both arms. */
   windowMs: number;
-  onTap: (words: string, done: number, of: number) => void;
+  onTap?: (words: string, done: number, of: number) => void;
   signal?: AbortSignal;
 }
 
@@ -54,18 +56,19 @@ export async function tapChecks(lab: Lab, request: TapsRequest): Promise<TapChec
   const checks: TapCheck[] = [];
   const taps = tapsOf(request);
   for (const [index, one] of taps.entries()) {
-    request.onTap(one.words, index, taps.length);
+    request.onTap?.(one.words, index, taps.length);
     const check = await tapCheck(lab, one, request);
     if (check) checks.push(check);
   }
   return checks;
 }
 
-function tapsOf({ found, touch }: TapsRequest): Tap[] {
+function tapsOf({ found, only, touch }: TapsRequest): Tap[] {
   return chooseDeeds(found, touch)
     .flatMap((deed) => ('on' in deed && deed.kind === ('tap' satisfies DeedOnElement) ? [deed] : []))
-    .slice(0, MOST_TAPS)
-    .map((deed) => ({ on: deed.on, words: deedWords(deed) }));
+    .map((deed) => ({ on: deed.on, words: deedWords(deed) }))
+    .filter(({ words }) => only?.includes(words) ?? true)
+    .slice(0, MOST_TAPS);
 }
 
 /** @returns null for a tap that reaches nothing as it is */

@@ -11,6 +11,7 @@ import type { WhatIsLeft } from '../../core/trial/what-is-left.ts';
 import type { PairsWish } from '../../core/trial/looks.ts';
 import type { NextAnswer } from '../../core/next/next-assets.ts';
 import type { TrialChecks, TrialResult } from '../../core/trial/verdict.ts';
+import type { PlanRule } from '../../core/treat/plan.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
 import type { BilledPage } from './bills.ts';
 import type { LoadLimits } from '../chromium/visit.ts';
@@ -25,6 +26,8 @@ export interface TrialRequest {
   /** Whether that is the page as it is. */
   isAsIs: boolean;
   treated: TreatedPage;
+  /** Treats the page with some of the plan's rules, where the one that breaks it is wanted; else null. */
+  parts: PlanParts | null;
   /** What other pages' captures answer, for what is asked for ahead. */
   answers: readonly NextAnswer[];
   conditions: Conditions;
@@ -48,6 +51,12 @@ export interface TrialRequest {
   limits?: LoadLimits;
   onProgress?: (step: string, done: number, of: number) => void;
   signal?: AbortSignal;
+}
+
+/** Treats the page with some of a plan's rules. */
+export interface PlanParts {
+  rules: readonly PlanRule[];
+  treatedWith: (rules: readonly PlanRule[]) => TreatedPage;
 }
 
 /** An arm besides the two that are judged. */

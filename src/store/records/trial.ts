@@ -96,6 +96,8 @@ export const TRIAL = recordKind<TrialRecord>({
     }),
     // Nobody counted what came twice.
     ({ checks, ...before }) => ({ ...before, checks: { ...(checks as object), doubledRequests: [] } }),
+    // Nobody looked for the rule that a break comes of.
+    ({ checks, ...before }) => ({ ...before, checks: { ...(checks as object), atFault: [] } }),
   ],
   shape: v.looseObject({
     arms: v.array(v.looseObject({ id: v.string(), spreads: v.looseObject({}) })),

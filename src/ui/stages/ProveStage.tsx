@@ -6,6 +6,7 @@ import { DeedList } from '../parts/DeedList';
 import { Caveats } from '../parts/Caveats';
 import { OwnChecks } from '../parts/OwnChecks';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
+import { AtFault } from './prove/AtFault';
 import { CheckTable } from './prove/CheckTable';
 import { FinalPictures } from './prove/FinalPictures';
 import { HowMeasured } from './prove/HowMeasured';
@@ -93,6 +94,7 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
       {data.stale.length ? (
         <p className="note">This trial is out of date: {data.stale.join(', ')}. Run the trial again.</p>
       ) : null}
+      <AtFault key={data.id} data={data} {...props} />
       <Caveats said={data.caveats} />
       <div
         style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 424px', gap: 14, alignItems: 'start' }}

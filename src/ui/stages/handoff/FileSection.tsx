@@ -66,7 +66,19 @@ function ChangeItem({ change, ticks }: { change: ChangeToPutIn; ticks: Ticks }) 
       <details>
         <summary>Why, and the way back</summary>
         {change.reason} {change.wayBack}
+        {change.header === null ? null : <AsHeader header={change.header} />}
       </details>
+    </div>
+  );
+}
+
+/** The same as a header: for who can change how the page is answered, and not its head. */
+function AsHeader({ header }: { header: string }) {
+  return (
+    <div>
+      Or, in the place of the tag, as a header of the page’s answer, which a server may also send ahead as
+      early hints (never both; it is the tag that was tried): <code>{header}</code>{' '}
+      <CopyButton text={header} />
     </div>
   );
 }

@@ -1,0 +1,30 @@
+import { expect, it } from 'vitest';
+import type { PlanRule } from '../treat/plan.ts';
+import { toldFaults } from './at-fault.ts';
+
+const RULE: PlanRule = {
+  id: 'menu',
+  kind: 'script',
+  match: { url: 'https://quay.test/menu.js' },
+  treatment: 'delay',
+  on: true,
+  reason: '',
+  scope: 'page',
+  risk: 'medium',
+};
+const LATE = { kind: 'late-answers', words: '“Menu” tapped is answered 900 ms later' } as const;
+const ERROR = { kind: 'console', words: '1 new console error' } as const;
+
+it('says which rule a break comes of, and whether it is gone without that', () => {
+  const told = (ruleId: string | null, goneWithout: boolean) =>
+    toldFaults([{ kind: 'late-answers', ruleId, goneWithout }], [ERROR, LATE], [RULE])[0]!;
+  expect(told('menu', true).sentence).toBe(
+    '“Menu” tapped is answered 900 ms later: that comes of menu.js, “delay until interaction”. Without it, that is gone.',
+  );
+  expect(told('menu', true).why).toBe('In a trial with it: “Menu” tapped is answered 900 ms later.');
+  expect(told('menu', false).sentence).toMatch(/another rule does it too\.$/);
+  expect(told(null, false)).toMatchObject({
+    sentence: '“Menu” tapped is answered 900 ms later: no single rule was found that it comes of.',
+    name: null,
+  });
+});

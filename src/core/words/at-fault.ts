@@ -1,0 +1,31 @@
+import { capital } from '../path/words.ts';
+import { matchName, type PlanRule } from '../treat/plan.ts';
+import { treatmentLabel } from '../treat/treatments/index.ts';
+import type { AtFault } from '../trial/at-fault.ts';
+import type { Break } from '../trial/breaks.ts';
+
+/** A way of breaking with the rule it comes of, in words. */
+export interface ToldFault extends AtFault {
+  sentence: string;
+  /** The same in short, as a reason for excepting the rule. */
+  why: string;
+  /** What the rule is called; null where none was found. */
+  name: string | null;
+}
+
+/** Which rules a trial's breaks come of, each as sentences. @param rules those of the plan that was tried */
+export function toldFaults(
+  faults: readonly AtFault[],
+  breaks: readonly Break[],
+  rules: readonly PlanRule[],
+): ToldFault[] {
+  return faults.map((fault) => {
+    const broken = breaks.flatMap(({ kind, words }) => (kind === fault.kind ? [words] : [])).join(', ');
+    const rule = rules.find(({ id }) => id === fault.ruleId);
+    const name = rule ? matchName(rule.match) : null;
+    const told = rule
+      ? `that comes of ${name}, “${treatmentLabel(rule.kind, rule.treatment)}”. ${fault.goneWithout ? 'Without it, that is gone.' : 'Without it the page still breaks so: another rule does it too.'}`
+      : 'no single rule was found that it comes of.';
+    return { ...fault, sentence: `${capital(broken)}: ${told}`, why: `In a trial with it: ${broken}.`, name };
+  });
+}
