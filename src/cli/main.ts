@@ -219,9 +219,12 @@ class Command {
       // What rehearsing excepted is not in the plan that is tried.
       const left = shown && { ...shown, exceptions: [], gaveUp: false };
       const held = await this.#holdTrial(measured, plan, fold, left);
-      const { checks, result } = held.trial;
-      const told = toldFaults(checks.atFault, result.breaks, plan.rules);
-      const faults = told.filter(({ kind, name }) => name !== null && !this.#options.allowed.has(kind));
+      const told = toldFaults(held.trial, plan.rules);
+      const { allowed } = this.#options;
+      const faults = told.filter(
+        ({ kind, name, onOther }) =>
+          name !== null && !allowed.has(kind) && !(onOther && allowed.has('other-device')),
+      );
       if (faults.length === 0 || again === MOST_TRIED_AGAIN)
         return { ...held, plan, excepted: [...excepted, ...told.map(({ sentence }) => sentence)] };
       excepted.push(...faults.map(({ ruleId, why }) => `Excepted, ${ruleId}: ${why}`));
@@ -392,9 +395,7 @@ class Command {
         trialWords(result.trial.result),
         ...(result.trial.moreArms ? moreArmsLines(result.trial.moreArms) : []),
         ...leftLines(result.trial),
-        ...toldFaults(result.trial.checks.atFault, result.trial.result.breaks, plan.rules).map(
-          ({ sentence }) => sentence,
-        ),
+        ...toldFaults(result.trial, plan.rules).map(({ sentence }) => sentence),
         ...(rehearsal ? faultsOf(rehearsal) : []),
         ...result.trial.result.undecided.map((one) => `Undecided, ${one}.`),
         ...result.notApplied.map((one) => `Not applied, ${one.ruleId}: ${one.why}`),

@@ -49,7 +49,7 @@ export async function proveView(
         })
       : [],
     leftTold: toldLeft(trial),
-    faultsTold: toldFaults(trial.checks.atFault, trial.result.breaks, trial.plan.rules),
+    faultsTold: toldFaults(trial, trial.plan.rules),
     pairsTold: looksWords(trial.wish, pairsOf(trial)),
     runsApart: activeRules(trial.plan).some((rule) => /^(delay|near-view)$/.test(rule.treatment)),
   };

@@ -37,6 +37,8 @@ const GLASSES: readonly Glass[] = [
   { width: 1280, dark: true },
   { width: 1024, dark: false },
   { width: 1600, dark: false },
+  // As narrow as a laptop's window zoomed to 200 %.
+  { width: 640, dark: false },
 ];
 
 /** Looks at the screen as it stands in every width, light and dark. */
@@ -85,6 +87,12 @@ describe('looked at in every width, light and dark, nothing is cut off, too smal
     await user.go(`${demo.url}/pages/2/${stage}`);
     await user.sees('Measure');
     await driver.sleep(500);
+    expect(await seenThroughAll()).toEqual([]);
+  });
+
+  it('where no return visits were timed yet', async () => {
+    await user.go(`${demo.url}/pages/1/prove?visit=return`);
+    await user.sees('Run the trial of return visits');
     expect(await seenThroughAll()).toEqual([]);
   });
 

@@ -9,6 +9,8 @@ import { idealPage } from '../../src/core/treat/ideal-page.ts';
 import { sceneOf } from '../../src/core/treat/scene.ts';
 import { AS_IS, IDEAL, TREATED } from '../../src/core/trial/arms.ts';
 import { isProved } from '../../src/core/trial/verdict.ts';
+import { Lab } from '../../src/engine/lab/lab.ts';
+import { armsOf } from '../../src/engine/trial/arm-files.ts';
 import { runTrial } from '../../src/engine/trial/run-trial.ts';
 import type { TrialRequest } from '../../src/engine/trial/trial.ts';
 import { madePage } from '../engine/made-capture.ts';
@@ -90,6 +92,20 @@ it('times return visits where that is asked for: what stands in the page itself 
   expect([checks.returning, checks.missingRequests]).toEqual([null, []]);
 }, 480_000);
 
+it('waits for what a script that waited for a key asks for then, on a slow phone too', async () => {
+  const page = madePage(pageWith('', '', OPENS), { 'late.js': 'console.error("too late for the ferry");' });
+  const { conditions: _laptop, treated: _same, ...trial } = heldAgainstItself(page);
+  const asks =
+    'addEventListener("keydown", function () { setTimeout(function () { var it = document.createElement("script"); it.src = "late.js"; document.head.append(it); }, 60); });';
+  const treated = { ...trial.asIs, html: Buffer.from(pageWith('', '', OPENS + asks)) };
+  const slow = { ...trial, treated, conditions: findConditions('slow-phone')! };
+  const console = await Lab.with({ ...slow, arms: armsOf(slow) }, async (lab) => {
+    const { first } = await lab.load(TREATED, { windowMs: null, wantFinalPicture: true });
+    return first.observation.console.map(({ text }) => text);
+  });
+  expect(console).toContain('too late for the ferry');
+}, 300_000);
+
 it('tells of a page that is earlier where it shows something else first, and answers a tap later, and by which rules', async () => {
   const page = madePage(pageWith('<script src="large.js"></script>', '', OPENS), {
     'large.js': LARGE,
@@ -126,8 +142,8 @@ it('tells of a page that is earlier where it shows something else first, and ans
   expect(result.breaks.map(({ kind }) => kind)).toEqual(['first-picture', 'late-answers']);
   expect(isProved(trial)).toBe(false);
   expect(checks.atFault).toEqual([
-    { kind: 'first-picture', ruleId: 'dress', goneWithout: true },
-    { kind: 'late-answers', ruleId: 'menu', goneWithout: true },
+    { kind: 'first-picture', onOther: false, ruleId: 'dress', goneWithout: true },
+    { kind: 'late-answers', onOther: false, ruleId: 'menu', goneWithout: true },
   ]);
   expect(checks.firstPicture!.asIs).toBeLessThan(0.05);
   const [menu] = checks.taps;

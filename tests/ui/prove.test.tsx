@@ -365,7 +365,7 @@ it('names the rule that breaks the page, and excepts it on a key', async () => {
     result: { ...row!.data.result, breaks: [{ kind: 'late-answers', words }] },
     checks: {
       ...row!.data.checks,
-      atFault: [{ kind: 'late-answers', ruleId: rule.id, goneWithout: true }],
+      atFault: [{ kind: 'late-answers', onOther: false, ruleId: rule.id, goneWithout: true }],
     },
   };
   await db.query('UPDATE trial SET data = $2 WHERE id = $1', [row!.id, data]);

@@ -6,6 +6,8 @@ import { answeredLater, type TapCheck } from './tap-answers.ts';
 /** The rule by which a trial's page breaks in one way. */
 export interface AtFault {
   kind: BreakKind;
+  /** Whether it breaks so on the other kind of device, and not on this one. */
+  onOther: boolean;
   /** Null where none was found, or there was no time left. */
   ruleId: string | null;
   /** Whether the page with all of the plan but this rule no longer breaks so. */

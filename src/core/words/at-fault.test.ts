@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest';
 import type { PlanRule } from '../treat/plan.ts';
+import type { AtFault } from '../trial/at-fault.ts';
 import { toldFaults } from './at-fault.ts';
 
 const RULE: PlanRule = {
@@ -15,9 +16,14 @@ const RULE: PlanRule = {
 const LATE = { kind: 'late-answers', words: '“Menu” tapped is answered 900 ms later' } as const;
 const ERROR = { kind: 'console', words: '1 new console error' } as const;
 
+const tried = (fault: AtFault) => ({
+  checks: { atFault: [fault], otherDevice: { breaks: [LATE, ERROR] } },
+  result: { breaks: [ERROR, LATE] },
+});
+
 it('says which rule a break comes of, and whether it is gone without that', () => {
   const told = (ruleId: string | null, goneWithout: boolean) =>
-    toldFaults([{ kind: 'late-answers', ruleId, goneWithout }], [ERROR, LATE], [RULE])[0]!;
+    toldFaults(tried({ kind: 'late-answers', onOther: false, ruleId, goneWithout }), [RULE])[0]!;
   expect(told('menu', true).sentence).toBe(
     '“Menu” tapped is answered 900 ms later: that comes of menu.js, “delay until interaction”. Without it, that is gone.',
   );
@@ -27,4 +33,8 @@ it('says which rule a break comes of, and whether it is gone without that', () =
     sentence: '“Menu” tapped is answered 900 ms later: no single rule was found that it comes of.',
     name: null,
   });
+  const there = { kind: 'console', onOther: true, ruleId: 'menu', goneWithout: true } as const;
+  expect(toldFaults(tried(there), [RULE])[0]!.sentence).toMatch(
+    /^1 new console error on the other kind of device: that comes of menu\.js/,
+  );
 });

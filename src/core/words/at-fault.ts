@@ -13,14 +13,19 @@ export interface ToldFault extends AtFault {
   name: string | null;
 }
 
+/** What is told of. */
+interface TriedPage {
+  checks: { atFault: readonly AtFault[]; otherDevice: { breaks: readonly Break[] } | null };
+  result: { breaks: readonly Break[] };
+}
+
 /** Which rules a trial's breaks come of, each as sentences. @param rules those of the plan that was tried */
-export function toldFaults(
-  faults: readonly AtFault[],
-  breaks: readonly Break[],
-  rules: readonly PlanRule[],
-): ToldFault[] {
-  return faults.map((fault) => {
-    const broken = breaks.flatMap(({ kind, words }) => (kind === fault.kind ? [words] : [])).join(', ');
+export function toldFaults({ checks, result }: TriedPage, rules: readonly PlanRule[]): ToldFault[] {
+  return checks.atFault.map((fault) => {
+    const breaks = fault.onOther ? (checks.otherDevice?.breaks ?? []) : result.breaks;
+    const where = fault.onOther ? ' on the other kind of device' : '';
+    const broken =
+      breaks.flatMap(({ kind, words }) => (kind === fault.kind ? [words] : [])).join(', ') + where;
     const rule = rules.find(({ id }) => id === fault.ruleId);
     const name = rule ? matchName(rule.match) : null;
     const told = rule

@@ -107,10 +107,12 @@ export async function deedSettings(
 /** What the developer wrote down, on each device that things are done on. */
 export function ownSettings(checks: readonly OwnCheck[], devices: readonly Device[]): Setting[] {
   return checks.flatMap((check) =>
-    devices.filter(({ isTried }) => isTried).map(({ device, words }) => {
-      const deed = { kind: 'own', check } as const;
-      return { device, order: AS_RECORDED, deed, words: `${words}, ${deedWords(deed)}` };
-    }),
+    devices
+      .filter(({ isTried }) => isTried)
+      .map(({ device, words }) => {
+        const deed = { kind: 'own', check } as const;
+        return { device, order: AS_RECORDED, deed, words: `${words}, ${deedWords(deed)}` };
+      }),
   );
 }
 

@@ -1,9 +1,9 @@
 import { findFault } from '../../core/rehearse/find-fault.ts';
 import { TREATED } from '../../core/trial/arms.ts';
-import { breaksLikewise, type AtFault, type SeenWithSome } from '../../core/trial/at-fault.ts';
+import { breaksLikewise, kindsToFind, type AtFault, type SeenWithSome } from '../../core/trial/at-fault.ts';
 import type { BreakKind } from '../../core/trial/breaks.ts';
 import { answeredLater } from '../../core/trial/tap-answers.ts';
-import type { TrialChecks } from '../../core/trial/verdict.ts';
+import type { TrialChecks, TrialResult } from '../../core/trial/verdict.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
 import type { PlanRule } from '../../core/treat/plan.ts';
 import { stopIfCancelled } from '../errors.ts';
@@ -20,50 +20,74 @@ const LOADS = 2;
 
 class OutOfTime extends Error {}
 
+/** A trial's pairs as they were judged. */
+export interface Judged {
+  request: TrialRequest;
+  held: Held;
+  checks: TrialChecks;
+  result: TrialResult;
+}
+
 /**
  * Finds for each way in which a trial's page breaks the rule that does it: the page is loaded with ever fewer of the
  * plan's rules, under the same conditions, as long as it breaks likewise.
  *
- * @param kinds what is looked for, the first first
+ * @param here under the trial's conditions
+ * @param there on the other kind of device: how it breaks there alone is looked for there; null where that was not tried
  */
-export async function findAtFault(
-  request: TrialRequest,
-  { rules, treatedWith }: PlanParts,
-  held: Held,
-  checks: TrialChecks,
-  kinds: readonly BreakKind[],
-): Promise<AtFault[]> {
+export async function findAtFault(here: Judged, there: Judged | null): Promise<AtFault[]> {
+  const { parts } = here.request;
+  if (!parts) return [];
   const ends = performance.now() + LIMIT_MS;
-  const asIs = askedIn(held.runs.map((run) => run.asIs));
-  let tried = 0;
-  const breaks = async (kind: BreakKind, some: readonly PlanRule[]): Promise<boolean> => {
-    stopIfCancelled(request.signal);
-    if (performance.now() > ends) throw new OutOfTime();
-    request.onProgress?.(`Looking for the rule that breaks it: part ${++tried} of the plan`, 99, 100);
-    return breaksLikewise(kind, checks, asIs, await seenWith(request, held, checks, treatedWith(some), kind));
-  };
+  const kinds = kindsToFind(here.result.breaks);
+  const search = new Search(parts, ends);
   const found: AtFault[] = [];
-  for (const kind of kinds) {
-    try {
-      const rule = await findFault(rules, [], (some) => breaks(kind, some));
-      const others = rules.filter((one) => one !== rule);
-      const goneWithout = rule !== null && !(await breaks(kind, others));
-      found.push({ kind, ruleId: rule?.id ?? null, goneWithout });
-    } catch (error) {
-      if (!(error instanceof OutOfTime)) throw error;
-      found.push({ kind, ruleId: null, goneWithout: false });
-    }
-  }
+  for (const kind of kinds) found.push({ ...(await search.find(here, kind)), onOther: false });
+  for (const kind of there ? kindsToFind(there.result.breaks) : [])
+    if (!kinds.includes(kind)) found.push({ ...(await search.find(there!, kind)), onOther: true });
   return found;
 }
 
+class Search {
+  #parts: PlanParts;
+  #ends: number;
+  #tried = 0;
+
+  constructor(parts: PlanParts, ends: number) {
+    this.#parts = parts;
+    this.#ends = ends;
+  }
+
+  async find(judged: Judged, kind: BreakKind): Promise<Omit<AtFault, 'onOther'>> {
+    const { rules } = this.#parts;
+    try {
+      const rule = await findFault(rules, [], (some) => this.#breaks(judged, kind, some));
+      const others = rules.filter((one) => one !== rule);
+      const goneWithout = rule !== null && !(await this.#breaks(judged, kind, others));
+      return { kind, ruleId: rule?.id ?? null, goneWithout };
+    } catch (error) {
+      if (!(error instanceof OutOfTime)) throw error;
+      return { kind, ruleId: null, goneWithout: false };
+    }
+  }
+
+  /** Whether the page with some of the rules breaks as with all of them. */
+  async #breaks(judged: Judged, kind: BreakKind, some: readonly PlanRule[]): Promise<boolean> {
+    const { request, held, checks } = judged;
+    stopIfCancelled(request.signal);
+    if (performance.now() > this.#ends) throw new OutOfTime();
+    request.onProgress?.(`Looking for the rule that breaks it: part ${++this.#tried} of the plan`, 99, 100);
+    const asIs = askedIn(held.runs.map((run) => run.asIs));
+    return breaksLikewise(kind, checks, asIs, await seenWith(judged, this.#parts.treatedWith(some), kind));
+  }
+}
+
 function seenWith(
-  request: TrialRequest,
-  { setting: { windowMs, yardstick }, possible, runs }: Held,
-  checks: TrialChecks,
+  { request, held: { setting, possible, runs }, checks }: Judged,
   page: TreatedPage,
   kind: BreakKind,
 ): Promise<SeenWithSome> {
+  const { windowMs, yardstick } = setting;
   const arms = armsOf({ ...request, treated: page, beside: [] });
   return Lab.with({ ...request, yardstick, arms }, async (lab) => {
     if (kind === 'late-answers')

@@ -5,10 +5,8 @@ import {
   OTHER_DEVICE_PAIRS,
   otherConditions,
   otherDeviceOf,
-  type OtherDevice,
 } from '../../core/trial/other-device.ts';
 import { RETURN_PAIRS } from '../../core/trial/return-visits.ts';
-import { kindsToFind } from '../../core/trial/at-fault.ts';
 import { judge } from '../../core/trial/verdict.ts';
 import { leastRounds } from '../../core/trial/more-arms.ts';
 import { roundOrder } from '../../core/trial/order.ts';
@@ -29,7 +27,7 @@ import {
   type Held,
 } from './conclude-trial.ts';
 import { armsOf } from './arm-files.ts';
-import { findAtFault } from './find-at-fault.ts';
+import { findAtFault, type Judged } from './find-at-fault.ts';
 import { tapChecks } from './tap-checks.ts';
 
 /** Longer than the slower arm takes to rest, so that both are watched for the same time. */
@@ -47,17 +45,31 @@ const LONGEST_MS = 900_000;
 export async function runTrial(request: TrialRequest): Promise<Trial> {
   const there = request.bothDevices ? elsewhere(request) : null;
   const held = await holdPairs(request, { where: '', before: 0, after: there ? leastSteps(there) : 0 });
+  const here = await judged(request, held);
+  const isEarlier = here.result.paint.verdict === 'earlier';
+  const other = there && isEarlier ? await onOtherDevice(request, held, there) : null;
+  const otherDevice =
+    other &&
+    otherDeviceOf(
+      other.request.conditions,
+      other.held.pairs,
+      other.result,
+      other.held.setting.quality.tooBusy,
+    );
+  return concludeTrial(request, held, {
+    ...here.checks,
+    otherDevice,
+    atFault: await findAtFault(here, other),
+  });
+}
+
+async function judged(request: TrialRequest, held: Held): Promise<Judged> {
   const checks = await checksOf(request, held);
-  const { paint, breaks } = judge(held.pairs, checks, request, tailsOf(request.pairs));
-  const isEarlier = paint.verdict === 'earlier';
-  const otherDevice = there && isEarlier ? await onOtherDevice(request, held, there) : null;
-  const { parts } = request;
-  const atFault = parts ? await findAtFault(request, parts, held, checks, kindsToFind(breaks)) : [];
-  return concludeTrial(request, held, { ...checks, otherDevice, atFault });
+  return { request, held, checks, result: judge(held.pairs, checks, request, tailsOf(request.pairs)) };
 }
 
 /** The same bytes and plan on the other kind of device. */
-async function onOtherDevice(request: TrialRequest, here: Held, there: TrialRequest): Promise<OtherDevice> {
+async function onOtherDevice(request: TrialRequest, here: Held, there: TrialRequest): Promise<Judged> {
   const held = await holdPairs(
     { ...there, yardstick: here.setting.yardstick },
     {
@@ -66,8 +78,7 @@ async function onOtherDevice(request: TrialRequest, here: Held, there: TrialRequ
       after: 0,
     },
   );
-  const result = judge(held.pairs, await checksOf(there, held), there, tailsOf(there.pairs));
-  return otherDeviceOf(there.conditions, held.pairs, result, held.setting.quality.tooBusy);
+  return judged(there, held);
 }
 
 /** The same trial, to be held on the other kind of device. */

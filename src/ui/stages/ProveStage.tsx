@@ -24,6 +24,7 @@ import { TrialStart } from './prove/TrialStart';
 import { VisitChoice } from './prove/VisitChoice';
 import { WhatIsLeft } from './prove/WhatIsLeft';
 import { RuleGains } from './prove/RuleGains';
+import './prove/prove.css';
 
 /** Prove: as is and treated, in pairs, on the same bytes. */
 export function ProveStage(props: StageProps) {
@@ -96,9 +97,7 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
       ) : null}
       <AtFault key={data.id} data={data} {...props} />
       <Caveats said={data.caveats} />
-      <div
-        style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 424px', gap: 14, alignItems: 'start' }}
-      >
+      <div className="prove-halves">
         <div>
           <Mirror data={data} />
           <div className="row">
@@ -125,7 +124,7 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
             </>
           ) : null}
         </div>
-        <div style={{ display: 'grid', gap: 12 }}>
+        <div>
           <MetricTable data={data} />
           <IntervalTable data={data} />
           <OtherDeviceTable data={data} />
