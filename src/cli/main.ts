@@ -227,7 +227,7 @@ class Command {
       );
       if (faults.length === 0 || again === MOST_TRIED_AGAIN)
         return { ...held, plan, excepted: [...excepted, ...told.map(({ sentence }) => sentence)] };
-      excepted.push(...faults.map(({ ruleId, why }) => `Excepted, ${ruleId}: ${why}`));
+      excepted.push(...faults.map(({ name, why }) => `Excepted, ${name}: ${why}`));
       const { scene } = await this.#scene(measured, fold);
       for (const { ruleId, why } of faults) {
         const rule = plan.rules.find(({ id }) => id === ruleId)!;

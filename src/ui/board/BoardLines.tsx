@@ -28,7 +28,9 @@ export function SiteLine({
     <div role="row" className="board-site" style={style}>
       <div role="cell" className="row" style={{ margin: 0 }}>
         <h2 style={{ fontSize: 15, margin: 0 }}>{site.name}</h2>
-        <code className="muted">{site.origin}</code>
+        <code className="muted" title={site.origin}>
+          {site.origin}
+        </code>
         {site.seededAt ? <span className="muted">demo data measured on {site.seededAt}</span> : null}
         <button
           type="button"
@@ -75,7 +77,7 @@ export function PageLine({
     onName({ kind: 'pages', id: row.id, name: row.name, action, family: row.family });
   return (
     <div role="row" className="board-row" aria-selected={selected} style={style}>
-      <span role="cell" className="board-name">
+      <span role="cell" className="board-name" title={`${row.name} ${new URL(row.url).pathname}`}>
         <Link
           prefetch={false}
           href={`/pages/${row.id}/${row.paintMs === null ? 'measure' : 'map'}?conditions=${conditionsId}`}

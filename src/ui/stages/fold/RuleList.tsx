@@ -73,7 +73,7 @@ export function RuleList({
 function RuleLine({ rule, onDecide }: { rule: KeptRule; onDecide: (decision: FoldDecision) => void }) {
   return (
     <>
-      <code className="what">
+      <code className="what" title={[rule.context, rule.selector].filter(Boolean).join(' ')}>
         {rule.context ? <span className="muted">{rule.context} </span> : null}
         {rule.selector}
       </code>

@@ -10,7 +10,7 @@ const NAMES: Record<VisitKind, string> = { first: 'First visits', return: 'Retur
 export function VisitChoice({ pageId, conditionsId }: StageProps) {
   const chosen = useVisit();
   return (
-    <nav aria-label="Visits that are timed" className="row" style={{ margin: '0 0 8px' }}>
+    <nav aria-label="Visits that are timed" className="row visits" style={{ margin: '0 0 8px' }}>
       <span className="muted">Timed:</span>
       {VISIT_KINDS.map((visit) => (
         <Link
