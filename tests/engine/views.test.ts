@@ -48,7 +48,7 @@ beforeAll(async () => {
     response.writeHead(200, { 'content-type': 'text/html; charset=utf-8', 'set-cookie': 'visit=seventy' });
     response.end(`<!DOCTYPE html><title>${crew ? 'Crew' : 'Visitor'}</title><h1>Words</h1>
       <a href="/a">A page</a> <a href="/b.pdf">A file</a> <a href="${other.url}">Elsewhere</a>
-      <button class="agree" onclick="localStorage.setItem('agreed', '1'); document.cookie = 'agreed=1'">Agree</button>
+      <button class="agree" onclick="setTimeout(() => { localStorage.setItem('agreed', '1'); document.cookie = 'agreed=1' }, 250)">Agree</button>
       <script src="${other.url}t.js"></script>
       <img src="data:image/gif;base64,R0lGODlhAQABAAAAACH5BAEKAAEALAAAAAABAAEAAAICTAEAOw==">
       <script>

@@ -13,7 +13,7 @@ import {
   openVisit,
   passwordTrouble,
   type LoadLimits,
-  settled,
+  settledAfter,
   type PrepareTarget,
   type Visit,
 } from '../chromium/visit.ts';
@@ -23,6 +23,9 @@ import { intercept, isEndless, noHindrances, type Answer, type Hindrances } from
 import { joinLoads } from './join-loads.ts';
 import { Observer } from './observe.ts';
 import { prepareVisit } from './steps.ts';
+
+/** What comes by scrolling asks for something within this, or asks for nothing. */
+const SCROLLED_QUIET_MS = 700;
 
 export interface CaptureRequest {
   url: string;
@@ -157,7 +160,7 @@ class PageCapture {
   async #scrollThrough(visit: Visit): Promise<void> {
     if (this.#hindrances.circling) return;
     await visit.inPage.call('scrollThrough');
-    await settled(visit, this.#limits, this.#request.signal);
+    await settledAfter(visit, { ...this.#limits, quietMs: SCROLLED_QUIET_MS }, this.#request.signal);
   }
 
   get #hindranceNotes(): string[] {

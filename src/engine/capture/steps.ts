@@ -1,6 +1,6 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { VisitSettings, VisitState, VisitStep } from '../../core/measure/visit.ts';
-import { goTo, type LoadLimits, settled, type Visit } from '../chromium/visit.ts';
+import { goTo, type LoadLimits, settledAfter, type Visit } from '../chromium/visit.ts';
 import { stopIfCancelled, Trouble } from '../errors.ts';
 
 const STEP_LIMIT_MS = 10_000;
@@ -33,7 +33,7 @@ export async function prepareVisit(
         `Step ${index + 1} before the capture could not be done (${words(step)}: ${why}). Nothing stored was changed; correct the step and measure again.`,
       );
     });
-    await settled(visit, { ...limits, afterLoadMs: 5_000, quietMs: 400 }, signal);
+    await settledAfter(visit, { ...limits, afterLoadMs: 5_000, quietMs: 400 }, signal);
   }
   const { cookies } = await visit.session.send('Network.getCookies', { urls: [url] });
   const items = await visit.inPage.call('storedItems');

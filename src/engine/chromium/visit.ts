@@ -258,6 +258,12 @@ export async function settled(visit: Visit, limits: LoadLimits, signal?: AbortSi
   return false;
 }
 
+/** The same of what something that was just done sets off: the line may have rested for long before it asks for anything. */
+export async function settledAfter(visit: Visit, limits: LoadLimits, signal?: AbortSignal): Promise<boolean> {
+  await sleep(limits.quietMs);
+  return settled(visit, limits, signal);
+}
+
 /** A page that is shown to those with a name and a password only. */
 export function passwordTrouble(url: string): Trouble {
   return new Trouble(

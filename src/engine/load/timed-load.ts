@@ -20,7 +20,7 @@ import {
   goTo,
   LOAD_LIMITS,
   openVisit,
-  settled,
+  settledAfter,
   type LoadLimits,
   type PrepareTarget,
   type Visit,
@@ -296,16 +296,11 @@ async function touch(visit: Visit, cpuRate: number): Promise<{ picture: Uint8Arr
   await visit.inPage.call('watchLongTasks');
   await slowCpu(visit.session, cpuRate);
   await visit.page.keyboard.press('Shift');
-  // The line has rested for long: what the key set off has not asked for anything yet.
-  await sleep(TOUCH_ASKS_MS);
-  await settled(visit, { ...LOAD_LIMITS, quietMs: 700, afterLoadMs: 8_000 });
+  await settledAfter(visit, { ...LOAD_LIMITS, quietMs: 700, afterLoadMs: 8_000 });
   await slowCpu(visit.session, 1);
   const longTasks = await visit.inPage.call('longTasksSeen');
   return { picture: await takePicture(visit), longTasks };
 }
-
-/** Within this a script that waited for a key has asked for its file, however slow the CPU. */
-const TOUCH_ASKS_MS = 700;
 
 async function listenToConsole(session: Visit['session'], messages: ConsoleMessage[]): Promise<void> {
   session.on('Runtime.exceptionThrown', ({ exceptionDetails }) => {
