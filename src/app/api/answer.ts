@@ -5,7 +5,7 @@ import { downloadName } from '@/core/words/download-name';
 import { VISIT_KINDS, type VisitKind } from '@/core/measure/visit';
 import type { TargetKind } from '@/core/path/map-page';
 import type { Database, Queries } from '@/store/database';
-import { findPage } from '@/store/sites';
+import { findPage, type Page } from '@/store/sites';
 import { LockedError } from '@/locks/process-lock';
 import { applicationDatabase, applicationRead } from '@/usecases/application';
 import type { Read } from '@/usecases/readings';
@@ -79,6 +79,13 @@ export async function readBody<S extends v.GenericSchema>(
 export function readId(text: string): number {
   if (!/^\d{1,9}$/.test(text)) throw new Refusal(404, 'There is nothing of that number.');
   return Number(text);
+}
+
+export const NO_SUCH_PAGE = 'There is no such page. It may have been deleted.';
+
+/** The page that a path speaks of. */
+export async function readPage(queries: Queries, params: Promise<{ id: string }>): Promise<Page> {
+  return orElse(await findPage(queries, readId((await params).id)), NO_SUCH_PAGE);
 }
 
 /** The conditions a request names, or the default ones. */

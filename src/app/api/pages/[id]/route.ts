@@ -1,5 +1,5 @@
 import { deletePage, movePage, renamePage, setFamilies } from '@/store/sites';
-import { answer, orElse, readBody, readConditions, readId } from '../../answer';
+import { answer, NO_SUCH_PAGE, orElse, readBody, readConditions, readId } from '../../answer';
 import { CHANGE_PAGE } from '../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
@@ -8,7 +8,7 @@ export const GET = (request: Request, { params }: Context) =>
   answer(async (database, read) =>
     orElse(
       await read('page', readId((await params).id), await readConditions(request, database)),
-      'There is no such page. It may have been deleted.',
+      NO_SUCH_PAGE,
     ),
   );
 

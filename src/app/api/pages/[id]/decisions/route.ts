@@ -1,17 +1,14 @@
 import { decide, decisionsFor } from '@/store/decisions';
-import { findPage } from '@/store/sites';
 import { keepDecisions } from '@/usecases/page-decisions';
-import { answer, asDownload, orElse, readBody, readConditions, readId, Refusal } from '../../../answer';
+import { answer, asDownload, readBody, readConditions, readPage, Refusal } from '../../../answer';
 import { WIDE_DECISION } from '../../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
 
-const NO_PAGE = 'There is no such page. It may have been deleted.';
-
 /** Decides something for the page's family, or its whole site. */
 export const POST = (request: Request, { params }: Context) =>
   answer(async (database, read) => {
-    const page = orElse(await findPage(database, readId((await params).id)), NO_PAGE);
+    const page = await readPage(database, params);
     const conditionsId = await readConditions(request, database);
     const { scope, ...decision } = await readBody(request, WIDE_DECISION);
     if (scope === 'family' && !page.family)
@@ -32,7 +29,7 @@ export const POST = (request: Request, { params }: Context) =>
 /** What was decided for the page's family and site, as a file. */
 export const GET = (_request: Request, { params }: Context) =>
   answer(async (database) => {
-    const page = orElse(await findPage(database, readId((await params).id)), NO_PAGE);
+    const page = await readPage(database, params);
     const decisions = await decisionsFor(database, page.id);
     const file = {
       wistrelDecisions: 1,

@@ -1,6 +1,5 @@
-import { findPage } from '@/store/sites';
 import { keepDecisions } from '@/usecases/page-decisions';
-import { answer, orElse, readBody, readConditions, readId } from '../../../answer';
+import { answer, orElse, readBody, readConditions, readPage } from '../../../answer';
 import { EXCEPTION } from '../../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
@@ -8,10 +7,7 @@ type Context = { params: Promise<{ id: string }> };
 /** Excepts a rule that a trial found at fault: the page's plan has the strongest treatment left of it, as a decision. */
 export const POST = (request: Request, { params }: Context) =>
   answer(async (database, read) => {
-    const page = orElse(
-      await findPage(database, readId((await params).id)),
-      'There is no such page. It may have been deleted.',
-    );
+    const page = await readPage(database, params);
     const conditionsId = await readConditions(request, database);
     const { ruleId, why } = await readBody(request, EXCEPTION);
     const { plan, now, sentence } = orElse(

@@ -1,6 +1,5 @@
 import { chooseForFamily } from '@/store/fold-settings';
-import { findPage } from '@/store/sites';
-import { answer, orElse, readBody, readId, Refusal } from '../../../answer';
+import { answer, readBody, Refusal, readPage } from '../../../answer';
 import { FAMILY_CHOICE } from '../../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
@@ -8,10 +7,7 @@ type Context = { params: Promise<{ id: string }> };
 /** Chooses, for the family of a page, one set or each its own; null follows the recommendation. */
 export const PUT = (request: Request, { params }: Context) =>
   answer(async (database) => {
-    const page = orElse(
-      await findPage(database, readId((await params).id)),
-      'There is no such page. It may have been deleted.',
-    );
+    const page = await readPage(database, params);
     if (!page.family) throw new Refusal(400, `${page.name} is in no family.`);
     const { choice } = await readBody(request, FAMILY_CHOICE);
     await chooseForFamily(database, page.siteId, page.family, choice);

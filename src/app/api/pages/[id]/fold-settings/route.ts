@@ -1,7 +1,6 @@
 import type { FoldSettings } from '@/core/fold/settings';
 import { foldSettingsOf, saveFoldSettings } from '@/store/fold-settings';
-import { findPage } from '@/store/sites';
-import { answer, orElse, readBody, readId } from '../../../answer';
+import { answer, readBody, readId, readPage } from '../../../answer';
 import { FOLD_SETTINGS } from '../../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
@@ -12,10 +11,7 @@ export const GET = (_request: Request, { params }: Context) =>
 /** Saves how a page's fold CSS is made: it holds from the next time on, and stays. */
 export const PUT = (request: Request, { params }: Context) =>
   answer(async (database) => {
-    const page = orElse(
-      await findPage(database, readId((await params).id)),
-      'There is no such page. It may have been deleted.',
-    );
+    const page = await readPage(database, params);
     const { viewports, ...settings } = await readBody(request, FOLD_SETTINGS);
     const saved: FoldSettings = {
       ...settings,

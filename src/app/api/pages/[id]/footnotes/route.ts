@@ -1,6 +1,5 @@
 import { addFootnote } from '@/store/footnotes';
-import { findPage } from '@/store/sites';
-import { answer, orElse, readBody, readId } from '../../../answer';
+import { answer, readBody, readPage } from '../../../answer';
 import { FOOTNOTE } from '../../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
@@ -8,7 +7,6 @@ type Context = { params: Promise<{ id: string }> };
 /** Leaves a footnote on a page's map. */
 export const POST = (request: Request, { params }: Context) =>
   answer(async (database) => {
-    const id = readId((await params).id);
-    orElse(await findPage(database, id), 'There is no such page. It may have been deleted.');
+    const { id } = await readPage(database, params);
     return { number: await addFootnote(database, id, await readBody(request, FOOTNOTE)) };
   });

@@ -1,7 +1,6 @@
 import { readOwnChecks } from '@/core/checks/own-check';
 import { ownChecksText, saveOwnChecks } from '@/store/own-checks';
-import { findPage } from '@/store/sites';
-import { answer, orElse, readBody, readId, Refusal } from '../../../answer';
+import { answer, readBody, readId, Refusal, readPage } from '../../../answer';
 import { OWN_CHECKS } from '../../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
@@ -12,10 +11,7 @@ export const GET = (_request: Request, { params }: Context) =>
 /** Keeps checks of one's own, of a page and of its family; what was rehearsed without them is rehearsed again. */
 export const PUT = (request: Request, { params }: Context) =>
   answer(async (database) => {
-    const { id } = orElse(
-      await findPage(database, readId((await params).id)),
-      'There is no such page. It may have been deleted.',
-    );
+    const { id } = await readPage(database, params);
     const { page, family } = await readBody(request, OWN_CHECKS);
     try {
       readOwnChecks(page);

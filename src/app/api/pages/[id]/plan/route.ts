@@ -1,7 +1,6 @@
 import { dropPageDecisions } from '@/store/proofs';
-import { findPage } from '@/store/sites';
 import { keepDecisions } from '@/usecases/page-decisions';
-import { answer, orElse, readBody, readConditions, readId } from '../../../answer';
+import { answer, orElse, readBody, readConditions, readId, readPage } from '../../../answer';
 import { DECIDED_PLAN } from '../../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
@@ -9,10 +8,7 @@ type Context = { params: Promise<{ id: string }> };
 /** Keeps what a plan decides over the recommended one: that which it was decided over, where it says so, else that of now. */
 export const PUT = (request: Request, { params }: Context) =>
   answer(async (database, read) => {
-    const page = orElse(
-      await findPage(database, readId((await params).id)),
-      'There is no such page. It may have been deleted.',
-    );
+    const page = await readPage(database, params);
     const conditionsId = await readConditions(request, database);
     const { over, ...plan } = await readBody(request, DECIDED_PLAN);
     const now = orElse(

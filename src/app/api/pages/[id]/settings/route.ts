@@ -1,7 +1,6 @@
 import { readSteps } from '@/core/measure/visit';
 import { areSecretsLost, saveSettings, secretsOf, settingsOf } from '@/store/settings';
-import { findPage } from '@/store/sites';
-import { answer, orElse, readBody, readId, Refusal } from '../../../answer';
+import { answer, readBody, readId, Refusal, readPage } from '../../../answer';
 import { PAGE_SETTINGS } from '../../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
@@ -26,8 +25,7 @@ export const GET = (_request: Request, { params }: Context) =>
 /** Saves how a page is measured. Secrets that are not sent stay as they are. */
 export const PUT = (request: Request, { params }: Context) =>
   answer(async (database) => {
-    const id = readId((await params).id);
-    orElse(await findPage(database, id), 'There is no such page. It may have been deleted.');
+    const { id } = await readPage(database, params);
     const { secrets, ...settings } = await readBody(request, PAGE_SETTINGS);
     try {
       readSteps(settings.steps);

@@ -2,9 +2,8 @@ import { Trouble } from '@/engine/errors';
 import { conditionsById } from '@/store/conditions';
 import { addJob, findJob, unfinishedJob } from '@/store/jobs';
 import { PLAN as PLAN_RECORD } from '@/store/records/plan';
-import { findPage } from '@/store/sites';
 import { jobView } from '@/usecases/jobs';
-import { answer, orElse, readBody, readId } from '../../../answer';
+import { answer, orElse, readBody, readPage } from '../../../answer';
 import { TRIAL_WITH_ARMS } from '../../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
@@ -13,10 +12,7 @@ type Context = { params: Promise<{ id: string }> };
 export const POST = (request: Request, { params }: Context) =>
   answer(async (database) => {
     const { conditionsId, idealPage, otherPlan, visit } = await readBody(request, TRIAL_WITH_ARMS);
-    const page = orElse(
-      await findPage(database, readId((await params).id)),
-      'There is no such page. It may have been deleted.',
-    );
+    const page = await readPage(database, params);
     orElse(await conditionsById(database, conditionsId), `There are no conditions “${conditionsId}”.`);
     if (await unfinishedJob(database, 'trial', page.id, conditionsId))
       throw new Trouble(

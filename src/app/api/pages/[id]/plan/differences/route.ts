@@ -1,7 +1,6 @@
 import { decisionsIn, ownDecisions, withPageDecisions } from '@/core/treat/decisions';
 import { differenceSentence } from '@/core/words/own-decision';
-import { findPage } from '@/store/sites';
-import { answer, orElse, readBody, readConditions, readId } from '../../../../answer';
+import { answer, orElse, readBody, readConditions, readPage } from '../../../../answer';
 import { PLAN } from '../../../../schemas';
 
 type Context = { params: Promise<{ id: string }> };
@@ -9,10 +8,7 @@ type Context = { params: Promise<{ id: string }> };
 /** Where another plan differs from the page's, each as a sentence; nothing is stored. */
 export const POST = (request: Request, { params }: Context) =>
   answer(async (database, read) => {
-    const page = orElse(
-      await findPage(database, readId((await params).id)),
-      'There is no such page. It may have been deleted.',
-    );
+    const page = await readPage(database, params);
     const conditionsId = await readConditions(request, database);
     const other = await readBody(request, PLAN);
     const { plan, recommended } = orElse(
