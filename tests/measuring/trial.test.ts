@@ -115,7 +115,7 @@ it('tells of a page that is earlier where it shows something else first, and ans
   const scene = sceneOf(readPageAssets(page, []), null);
   const asIs = applyPlan(scene, { wistrelPlan: 1, page: page.url, rules: [] });
   // Its words stand elsewhere first, by one rule, and its button needs a moment, and by another rule another.
-  const rules = ['large', 'dress', 'menu', 'font'].map(madeRule);
+  const rules = ['dress', 'menu'].map(madeRule);
   const treatedWith = (some: readonly PlanRule[]): TreatedPage => {
     const has = (rule: string) => some.some(({ id }) => id === rule);
     const dress = has('dress') ? 'setTimeout(function () { dressed(); }, 900);' : '';
