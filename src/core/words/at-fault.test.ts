@@ -33,6 +33,11 @@ it('says which rule a break comes of, and whether it is gone without that', () =
     sentence: '“Menu” tapped is answered 900 ms later: no single rule was found that it comes of.',
     name: null,
   });
+  const inline = { ...RULE, match: { inline: 'tide = document.querySelector("main"); tide.hidden = true' } };
+  const ofInline = tried({ kind: 'console', onOther: false, ruleId: 'menu', goneWithout: true });
+  expect(toldFaults(ofInline, [inline])[0]!.sentence).toContain(
+    'that comes of inline script “tide = document.querySelector("main"); t…”, “delay',
+  );
   const there = { kind: 'console', onOther: true, ruleId: 'menu', goneWithout: true } as const;
   expect(toldFaults(tried(there), [RULE])[0]!.sentence).toMatch(
     /^1 new console error on the other kind of device: that comes of menu\.js/,

@@ -29,8 +29,16 @@ export function toldFaults({ checks, result }: TriedPage, rules: readonly PlanRu
     const rule = rules.find(({ id }) => id === fault.ruleId);
     const name = rule ? matchName(rule.match) : null;
     const told = rule
-      ? `that comes of ${name}, “${treatmentLabel(rule.kind, rule.treatment)}”. ${fault.goneWithout ? 'Without it, that is gone.' : 'Without it the page still breaks so: another rule does it too.'}`
+      ? `that comes of ${whichOf(rule)}, “${treatmentLabel(rule.kind, rule.treatment)}”. ${fault.goneWithout ? 'Without it, that is gone.' : 'Without it the page still breaks so: another rule does it too.'}`
       : 'no single rule was found that it comes of.';
     return { ...fault, sentence: `${capital(broken)}: ${told}`, why: `In a trial with it: ${broken}.`, name };
   });
 }
+
+/** Of several inline scripts each is known by how it begins. */
+function whichOf({ match }: PlanRule): string {
+  const name = matchName(match);
+  return 'inline' in match ? `${name} “${match.inline.slice(0, BEGINNING)}…”` : name;
+}
+
+const BEGINNING = 40;
