@@ -1,6 +1,6 @@
 import { Board } from '@/ui/Board';
 import { boardScreen } from '@/ui/questions';
-import { conditionsIn, type Asked } from './conditions-in';
+import { conditionsIn, type Asked } from './asked';
 import { FirstAnswers } from './FirstAnswers';
 
 export default async function BoardPage({ searchParams }: { searchParams: Asked }) {

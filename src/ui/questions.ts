@@ -29,11 +29,7 @@ export const stageQuestion = (pageId: number, view: string, conditionsId: string
 });
 
 /** What a trial came to. @param visit which visit it timed */
-export const proveQuestion = (
-  pageId: number,
-  conditionsId: string,
-  visit: VisitKind = 'first',
-): Question => ({
+export const proveQuestion = (pageId: number, conditionsId: string, visit: VisitKind): Question => ({
   key: ['page', pageId, 'prove', conditionsId, visit],
   path: `/api/pages/${pageId}/prove?${under(conditionsId)}${visit === 'first' ? '' : `&visit=${visit}`}`,
 });
@@ -56,12 +52,17 @@ const BAR: readonly Question[] = [JOBS, CONDITIONS];
 export const boardScreen = (conditionsId: string): Question[] => [...BAR, boardQuestion(conditionsId)];
 
 /** All that a stage's screen shows first. */
-export const stageScreen = (pageId: number, stage: string, conditionsId: string): Question[] => [
+export const stageScreen = (
+  pageId: number,
+  stage: string,
+  conditionsId: string,
+  visit: VisitKind,
+): Question[] => [
   ...BAR,
   pageQuestion(pageId, conditionsId),
   stage === 'map'
     ? mapQuestion(pageId, conditionsId)
     : stage === 'prove'
-      ? proveQuestion(pageId, conditionsId)
+      ? proveQuestion(pageId, conditionsId, visit)
       : stageQuestion(pageId, stage, conditionsId),
 ];

@@ -10,6 +10,9 @@ import { sceneOf } from '../../src/core/treat/scene.ts';
 import { AS_IS, IDEAL, TREATED } from '../../src/core/trial/arms.ts';
 import { isProved } from '../../src/core/trial/verdict.ts';
 import { Lab } from '../../src/engine/lab/lab.ts';
+import { findAtFault, type Broken } from '../../src/engine/trial/find-at-fault.ts';
+import type { Break } from '../../src/core/trial/breaks.ts';
+import { NOTHING_BESIDES } from '../engine/made-checks.ts';
 import { armsOf } from '../../src/engine/trial/arm-files.ts';
 import { runTrial } from '../../src/engine/trial/run-trial.ts';
 import type { TrialRequest } from '../../src/engine/trial/trial.ts';
@@ -104,6 +107,33 @@ it('waits for what a script that waited for a key asks for then, on a slow phone
     return first.observation.console.map(({ text }) => text);
   });
   expect(console).toContain('too late for the ferry');
+}, 300_000);
+
+it('looks where it breaks for the rule that does it, though that be the other kind of device alone', async () => {
+  const page = madePage(pageWith('', '', OPENS));
+  const trial = heldAgainstItself(page);
+  const rules = ['quay', 'isle', 'tide', 'font'].map(madeRule);
+  const treatedWith = (some: readonly PlanRule[]): TreatedPage => {
+    const fails = some.some(({ id }) => id === 'tide')
+      ? 'if (innerWidth > 1000) console.error("no tide");'
+      : '';
+    return { ...trial.asIs, html: Buffer.from(pageWith('', '', OPENS + fails)) };
+  };
+  const steps: [done: number, of: number][] = [];
+  const onProgress = (_step: string, done: number, of: number) => steps.push([done, of]);
+  const brokenOn = (conditions: string, breaks: Break[]): Broken => ({
+    request: { ...trial, parts: { rules, treatedWith }, conditions: findConditions(conditions)!, onProgress },
+    held: { runs: [], possible: [], setting: { windowMs: 1_500, yardstick: null } },
+    checks: { ...NOTHING_BESIDES, consoleErrors: { asIs: [], treated: ['no tide'] } },
+    result: { breaks },
+  });
+  const there = brokenOn('home-laptop', [{ kind: 'console', words: '1 new console error' }]);
+  expect(await findAtFault(brokenOn('slow-phone', []), there)).toEqual([
+    { kind: 'console', onOther: true, ruleId: 'tide', goneWithout: true },
+  ]);
+  // Four rules: the half with it, then it alone of that, then all others.
+  expect(steps.map(([done]) => done)).toEqual(steps.map((_step, index) => index));
+  expect(steps.every(([done, of]) => of === 5 && done < of)).toBe(true);
 }, 300_000);
 
 it('tells of a page that is earlier where it shows something else first, and answers a tap later, and by which rules', async () => {

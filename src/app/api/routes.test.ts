@@ -5,6 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { DEMO_ORIGIN as ORIGIN, seededData } from '../../../tests/data-folders';
 import type { Conditions } from '@/core/measure/conditions';
 import { findConditions } from '@/core/measure/conditions';
+import { activeRules } from '@/core/treat/plan';
 import type { Page } from '@/store/sites';
 import { addJob, endJob, findJob } from '@/store/jobs';
 import { deleteUpload } from '@/store/uploads';
@@ -30,6 +31,7 @@ import * as assetPicture from './pages/[id]/asset/picture/route';
 import * as csv from './pages/[id]/assets.csv/route';
 import * as decisions from './pages/[id]/decisions/route';
 import * as download from './pages/[id]/download/route';
+import * as exceptions from './pages/[id]/exceptions/route';
 import * as foldSettings from './pages/[id]/fold-settings/route';
 import * as footnotes from './pages/[id]/footnotes/route';
 import * as map from './pages/[id]/map/route';
@@ -378,6 +380,24 @@ describe('the queue', () => {
     expect(await refusal(ask(trialRoute.POST, { body: { ...body, otherPlan: { rules: 1 } } }))).toMatch(
       /^400 “otherPlan/,
     );
+  });
+
+  it('excepts a rule of the plan, and says where there is none of the kind any more', async () => {
+    const before = (await applicationRead('plan', HOME, 'slow-phone'))!;
+    const rule = activeRules(before.plan).find(({ treatment }) => treatment === 'delay')!;
+    const why = 'In a trial with it: 1 new console error.';
+    const excepted = (ruleId: string, said = why) =>
+      ask(exceptions.POST, { id: HOME, body: { ruleId, why: said } });
+    expect(await refusal(excepted('none'))).toMatch(
+      /^404 The plan has no such rule that acts any more.*Nothing stored was changed\. Run the trial again\./,
+    );
+    expect(await refusal(excepted(rule.id, ' '))).toMatch(/^400 /);
+    expect((await applicationRead('plan', HOME, 'slow-phone'))!.own).toBe(false);
+    const { sentence } = (await (await excepted(rule.id)).json()) as { sentence: string };
+    expect(sentence).toMatch(/^Excepted: .+ now instead of “delay until interaction”\.$/);
+    const now = (await applicationRead('plan', HOME, 'slow-phone'))!;
+    expect(now.plan.rules.find(({ id }) => id === rule.id)).toMatchObject({ why });
+    await ask(plan.DELETE, { id: HOME });
   });
 
   it('tries an import that failed again with its upload, and says when that is gone', async () => {

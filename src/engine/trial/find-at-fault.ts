@@ -1,9 +1,10 @@
 import { findFault } from '../../core/rehearse/find-fault.ts';
 import { TREATED } from '../../core/trial/arms.ts';
 import { breaksLikewise, kindsToFind, type AtFault, type SeenWithSome } from '../../core/trial/at-fault.ts';
-import type { BreakKind } from '../../core/trial/breaks.ts';
+import type { Yardstick } from '../../core/measure/yardstick.ts';
+import type { Break, BreakKind } from '../../core/trial/breaks.ts';
 import { answeredLater } from '../../core/trial/tap-answers.ts';
-import type { TrialChecks, TrialResult } from '../../core/trial/verdict.ts';
+import type { TrialChecks } from '../../core/trial/verdict.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
 import type { PlanRule } from '../../core/treat/plan.ts';
 import { stopIfCancelled } from '../errors.ts';
@@ -20,12 +21,12 @@ const LOADS = 2;
 
 class OutOfTime extends Error {}
 
-/** A trial's pairs as they were judged. */
-export interface Judged {
+/** What a trial's pairs have shown, and what they were held with. */
+export interface Broken {
   request: TrialRequest;
-  held: Held;
+  held: Pick<Held, 'runs' | 'possible'> & { setting: { windowMs: number; yardstick: Yardstick | null } };
   checks: TrialChecks;
-  result: TrialResult;
+  result: { breaks: readonly Break[] };
 }
 
 /**
@@ -35,35 +36,43 @@ export interface Judged {
  * @param here under the trial's conditions
  * @param there on the other kind of device: how it breaks there alone is looked for there; null where that was not tried
  */
-export async function findAtFault(here: Judged, there: Judged | null): Promise<AtFault[]> {
+export async function findAtFault(here: Broken, there: Broken | null): Promise<AtFault[]> {
   const { parts } = here.request;
   if (!parts) return [];
   const ends = performance.now() + LIMIT_MS;
   const kinds = kindsToFind(here.result.breaks);
-  const search = new Search(parts, ends);
+  const thereOnly = there ? kindsToFind(there.result.breaks).filter((kind) => !kinds.includes(kind)) : [];
+  const wanted = [
+    ...kinds.map((kind) => ({ kind, broken: here, onOther: false })),
+    ...thereOnly.map((kind) => ({ kind, broken: there ?? here, onOther: true })),
+  ];
+  const search = new Search(parts, wanted.length, ends);
   const found: AtFault[] = [];
-  for (const kind of kinds) found.push({ ...(await search.find(here, kind)), onOther: false });
-  for (const kind of there ? kindsToFind(there.result.breaks) : [])
-    if (!kinds.includes(kind)) found.push({ ...(await search.find(there!, kind)), onOther: true });
+  for (const { kind, broken, onOther } of wanted)
+    found.push({ ...(await search.find(broken, kind)), onOther });
   return found;
 }
 
 class Search {
   #parts: PlanParts;
   #ends: number;
+  /** How many parts of the plan are to be tried, where each break has one rule at fault; two may need more. */
+  #expected: number;
   #tried = 0;
 
-  constructor(parts: PlanParts, ends: number) {
+  constructor(parts: PlanParts, searches: number, ends: number) {
     this.#parts = parts;
     this.#ends = ends;
+    // Of each halving both halves at most, and once all but the rule that was found.
+    this.#expected = searches * (2 * Math.ceil(Math.log2(parts.rules.length)) + 1);
   }
 
-  async find(judged: Judged, kind: BreakKind): Promise<Omit<AtFault, 'onOther'>> {
+  async find(broken: Broken, kind: BreakKind): Promise<Omit<AtFault, 'onOther'>> {
     const { rules } = this.#parts;
     try {
-      const rule = await findFault(rules, [], (some) => this.#breaks(judged, kind, some));
+      const rule = await findFault(rules, [], (some) => this.#breaks(broken, kind, some));
       const others = rules.filter((one) => one !== rule);
-      const goneWithout = rule !== null && !(await this.#breaks(judged, kind, others));
+      const goneWithout = rule !== null && !(await this.#breaks(broken, kind, others));
       return { kind, ruleId: rule?.id ?? null, goneWithout };
     } catch (error) {
       if (!(error instanceof OutOfTime)) throw error;
@@ -72,18 +81,19 @@ class Search {
   }
 
   /** Whether the page with some of the rules breaks as with all of them. */
-  async #breaks(judged: Judged, kind: BreakKind, some: readonly PlanRule[]): Promise<boolean> {
-    const { request, held, checks } = judged;
+  async #breaks(broken: Broken, kind: BreakKind, some: readonly PlanRule[]): Promise<boolean> {
+    const { request, held, checks } = broken;
     stopIfCancelled(request.signal);
     if (performance.now() > this.#ends) throw new OutOfTime();
-    request.onProgress?.(`Looking for the rule that breaks it: part ${++this.#tried} of the plan`, 99, 100);
+    const of = Math.max(this.#expected, this.#tried + 1);
+    request.onProgress?.('Looking for the rule that breaks it, with ever fewer rules', this.#tried++, of);
     const asIs = askedIn(held.runs.map((run) => run.asIs));
-    return breaksLikewise(kind, checks, asIs, await seenWith(judged, this.#parts.treatedWith(some), kind));
+    return breaksLikewise(kind, checks, asIs, await seenWith(broken, this.#parts.treatedWith(some), kind));
   }
 }
 
 function seenWith(
-  { request, held: { setting, possible, runs }, checks }: Judged,
+  { request, held: { setting, possible, runs }, checks }: Broken,
   page: TreatedPage,
   kind: BreakKind,
 ): Promise<SeenWithSome> {

@@ -7,7 +7,7 @@ import {
   otherDeviceOf,
 } from '../../core/trial/other-device.ts';
 import { RETURN_PAIRS } from '../../core/trial/return-visits.ts';
-import { judge } from '../../core/trial/verdict.ts';
+import { judge, type TrialChecks, type TrialResult } from '../../core/trial/verdict.ts';
 import { leastRounds } from '../../core/trial/more-arms.ts';
 import { roundOrder } from '../../core/trial/order.ts';
 import type { FoundDeed } from '../../core/checks/deed.ts';
@@ -27,7 +27,7 @@ import {
   type Held,
 } from './conclude-trial.ts';
 import { armsOf } from './arm-files.ts';
-import { findAtFault, type Judged } from './find-at-fault.ts';
+import { findAtFault } from './find-at-fault.ts';
 import { tapChecks } from './tap-checks.ts';
 
 /** Longer than the slower arm takes to rest, so that both are watched for the same time. */
@@ -61,6 +61,14 @@ export async function runTrial(request: TrialRequest): Promise<Trial> {
     otherDevice,
     atFault: await findAtFault(here, other),
   });
+}
+
+/** A trial's pairs as they were judged. */
+interface Judged {
+  request: TrialRequest;
+  held: Held;
+  checks: TrialChecks;
+  result: TrialResult;
 }
 
 async function judged(request: TrialRequest, held: Held): Promise<Judged> {

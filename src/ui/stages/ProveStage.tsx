@@ -48,7 +48,8 @@ function NothingProved(props: StageProps) {
         A trial loads the page as it is and as treated, in pairs whose order is drawn at random, from the same
         stored bytes: eight pairs, and up to twenty-four where eight do not settle it. Where that is earlier,
         eight pairs on the other kind of device follow: what phones are sent, laptops are sent too. It takes
-        three to ten minutes, a heavy page a quarter of an hour.
+        three to ten minutes, a heavy page a quarter of an hour; where the page breaks, looking for the rule
+        that does it takes five more at most.
       </p>
       <div className="row">
         <JobButton kind="trial" label="Run the trial" {...props} />
