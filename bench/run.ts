@@ -2,6 +2,7 @@ import { capturesBench } from './captures.ts';
 import { checksBench } from './checks.ts';
 import { foldBench, foldScalingBench } from './fold.ts';
 import { hostileBench } from './hostile.ts';
+import { imagesBench } from './images.ts';
 import { memoryBench } from './memory.ts';
 import { observingBench, spreadBench } from './measuring.ts';
 import { floorBench, gainOnLaptop, gainOnPhone } from './path.ts';
@@ -25,6 +26,7 @@ const BENCHES: Record<string, () => Promise<Finding>> = {
   stages: stagesBench,
   fold: foldBench,
   'fold-scaling': foldScalingBench,
+  images: imagesBench,
   gain: gainOnPhone,
   'gain-laptop': gainOnLaptop,
   floor: floorBench,

@@ -53,7 +53,7 @@ export async function selfPageBench(): Promise<Finding> {
   }
   return {
     title: 'Our own screens',
-    about: `The application’s screens with the demo in them, captured and measured as any page (medians of ${RUNS} runs). To reach: first contentful paint at most ${NEAR['home-laptop']} times its floor under home-laptop and ${NEAR['slow-phone']} times under slow-phone, layout shift at most ${MOST_SHIFT}, at most ${MOST_SCRIPT_KB} KB of script on the wire.`,
+    about: `The application’s screens with the demo in them, captured and measured as any page (medians of ${RUNS} runs). To reach: first contentful paint at most ${NEAR['home-laptop']} times its floor under home-laptop and ${NEAR['slow-phone']} times under slow-phone, layout shift at most ${MOST_SHIFT}, at most ${MOST_SCRIPT_KB} KB of script that the document itself asks for: with it the screen can be used.`,
     columns: [
       'screen',
       'conditions',
@@ -110,7 +110,11 @@ async function rowOf(
   });
   const content = medianOf(measurement, 'firstContentfulPaintMs');
   const shift = medianOf(measurement, 'cumulativeLayoutShift');
-  const scripts = run.requests.filter(({ kind }) => kind === 'script');
+  // What a screen asks for once it works is not waited for.
+  const own = new Set(
+    taken.exchanges.flatMap(({ url, discovery: { by } }) => (/^(parser|preload)$/.test(by) ? [url] : [])),
+  );
+  const scripts = run.requests.filter(({ kind, url }) => kind === 'script' && own.has(url));
   const scriptKb = scripts.reduce((sum, { wireBytes }) => sum + wireBytes, 0) / 1000;
   const times = content / (floor?.atMs ?? NaN);
   const holds = times <= NEAR[conditions.id]! && shift <= MOST_SHIFT && scriptKb <= MOST_SCRIPT_KB;

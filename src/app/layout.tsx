@@ -2,7 +2,7 @@ import '@fontsource-variable/instrument-sans';
 import '@fontsource-variable/spline-sans-mono';
 import type { Metadata } from 'next';
 import { headers } from 'next/headers';
-import { Suspense, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { nonceIn } from '@/content-policy';
 import { KEEP_EARLY_KEYS } from '@/ui/early-keys';
 import { Providers } from '@/ui/Providers';
@@ -21,9 +21,8 @@ export default async function Layout({ children }: { children: ReactNode }) {
           suppressHydrationWarning
           dangerouslySetInnerHTML={{ __html: KEEP_EARLY_KEYS }}
         />
-        <Providers>
-          <Suspense>{children}</Suspense>
-        </Providers>
+        {/* No boundary around it: a screen larger than some kilobytes would be sent hidden, and wait for a script to be shown. */}
+        <Providers>{children}</Providers>
       </body>
     </html>
   );

@@ -45,6 +45,7 @@ import { keepRuleGains } from '../store/rule-gains.ts';
 import { ruleGainsSentence } from '../core/words/rule-gains.ts';
 import { FoldCommand, type Answer, type Captured } from './fold-command.ts';
 import { gainLines, gainsJson, liveMapJson, mapJson, mapPageOf, trialJson } from './json.ts';
+import { lighterImagesOf, usesLighterImages } from './lighter-images.ts';
 import { readOptions, type Input, type Options } from './options.ts';
 import { asksForHelp, usageOf } from './usage.ts';
 
@@ -158,7 +159,7 @@ class Command {
   }
 
   async #plan(input: Input) {
-    const { plan, said } = await this.#planned(await this.#measure(input, 1));
+    const { plan, said } = await this.#planned(await this.#measureForPlan(input, 1));
     const lines = plan.rules.map(
       (rule) =>
         `${rule.on ? 'on ' : 'off'} ${rule.risk.padEnd(6)} ${treatmentLabel(rule.kind, rule.treatment).padEnd(24)} ${matchText(rule.match)}\n    ${rule.reason}`,
@@ -179,13 +180,29 @@ class Command {
     return { plan, fold, rehearsal, said: [...said, ...rehearsalLines(rehearsal), ...unprovedWords(fold)] };
   }
 
+  /** A page of which a plan is to be made. */
+  async #measureForPlan(input: Input, runs: number): Promise<Measured> {
+    const measured = await this.#measure(input, runs);
+    return this.#options.lighterImages ? this.#withLighterImages(measured) : measured;
+  }
+
+  /** A page with all that these plans need of it. */
+  async #measuredFor(input: Input, plans: readonly Plan[]): Promise<Measured> {
+    const measured = await this.#measure(input, 1);
+    return plans.some(usesLighterImages) ? this.#withLighterImages(measured) : measured;
+  }
+
+  #withLighterImages(measured: Measured): Promise<Measured> {
+    return lighterImagesOf(this.#database, measured, say, this.#cancel.signal);
+  }
+
   #writePlan(plan: Plan): void {
     if (this.#options.out) writeFileSync(userPath(this.#options.out), `${JSON.stringify(plan, null, 2)}\n`);
   }
 
   /** Recommends, rehearses, holds the trial, and measures what each rule gains. */
   async #prove(input: Input) {
-    const measured = await this.#measure(input, 3);
+    const measured = await this.#measureForPlan(input, 3);
     const planned = await this.#planned(measured);
     const { fold } = planned;
     const { capture } = measured.result;
@@ -277,7 +294,7 @@ class Command {
     const plan = readPlan(userPath(this.#options.planFile!));
     const folder = userPath(this.#options.out!);
     makeFolder(folder);
-    const measured = await this.#measure(input, 1);
+    const measured = await this.#measuredFor(input, [plan]);
     const { capture } = measured.result;
     const fold = await this.#foldFor(measured, plan);
     const { scene } = await this.#scene(measured, fold);
@@ -309,7 +326,7 @@ class Command {
     const { planFile, out } = this.#options;
     const given = planFile ? readPlan(userPath(planFile)) : null;
     const { result: other } = await this.#capture(to);
-    const measured = await this.#measure(input, 1);
+    const measured = await this.#measuredFor(input, given ? [given] : []);
     const { capture } = measured.result;
     const fold = given && (await this.#foldFor(measured, given));
     const { scene } = await this.#scene(measured, fold);
@@ -377,9 +394,9 @@ class Command {
     const plan = readPlan(userPath(planFile!));
     const against = againstFile ? readPlan(userPath(againstFile)) : null;
     const otherPlan = besideFile ? readPlan(userPath(besideFile)) : null;
-    const measured = await this.#measure(input, 1);
-    const { capture } = measured.result;
     const others = [against, otherPlan].flatMap((one) => one ?? []);
+    const measured = await this.#measuredFor(input, [plan, ...others]);
+    const { capture } = measured.result;
     const fold = await this.#foldForAny(measured, [plan, ...others], idealPage);
     for (const one of [plan, ...others]) await this.#refuseIllegal(measured, one, fold);
     const rehearsal = this.#options.unrehearsed ? null : await this.#rehearse(measured, plan, fold);

@@ -37,6 +37,10 @@ describe('readOptions', () => {
       'return',
     );
     expect(refused('prove', 'http://a.test/', '--return-visit')).toMatch(/^Only a trial times return visits/);
+    expect(readOptions(['prove', 'http://a.test/', '--lighter-images']).lighterImages).toBe(true);
+    expect(refused('treat', 'http://a.test/', '--plan', 'p.json', '--out', 'd', '--lighter-images')).toMatch(
+      /^Lighter images are made with a plan/,
+    );
     const both = ['--plan', 'p.json', '--against', 'q.json', '--ideal'];
     expect(refused('trial', 'http://a.test/', ...both)).toMatch(/^With --against there is no page as is/);
     expect(refused('plan', 'http://a.test/', '--against', 'q.json')).toMatch(/^Only a trial holds one plan/);

@@ -27,13 +27,13 @@ export type Input = { kind: 'url'; url: string } | { kind: 'har'; path: string }
 export const USAGE: Record<CommandName, string> = {
   map: './wistrel map <url|file.har> … [--conditions ID] [--runs N] [--json FILE]',
   fold: './wistrel fold <url|file.har> … [--viewport WxH[@FOLD] …] [--keep SELECTOR …] [--leave-out SELECTOR …] [--budget KB] [--rest whole|less-fold|used-only] [--check FILE.css] [--out FILE.css] [--json FILE]',
-  plan: './wistrel plan <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--own-checks FILE] [--unrehearsed] [--out plan.json] [--json FILE]',
+  plan: './wistrel plan <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--own-checks FILE] [--lighter-images] [--unrehearsed] [--out plan.json] [--json FILE]',
   treat:
     './wistrel treat <url|file.har> --plan plan.json --out DIR [--even-illegal] [--use-unproved] [--json FILE]',
   trial:
     './wistrel trial <url|file.har> … --plan plan.json [--against other.json | --beside other.json] [--ideal] [--return-visit] [--conditions ID] [--runs N] [--own-checks FILE] [--use-unproved] [--unrehearsed] [--even-illegal] [--allow WHAT …] [--json FILE]',
   prove:
-    './wistrel prove <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--own-checks FILE] [--runs N] [--allow WHAT …] [--out plan.json] [--json FILE]',
+    './wistrel prove <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--own-checks FILE] [--lighter-images] [--runs N] [--allow WHAT …] [--out plan.json] [--json FILE]',
   next: './wistrel next <url> <next url> [--plan plan.json] [--conditions ID] [--runs N] [--out plan.json] [--json FILE]',
   har: './wistrel har <url> --out FILE.har [--conditions ID] [--keep-secrets]',
 };
@@ -58,6 +58,8 @@ export interface Options {
   risk: Risk;
   /** Take the plan by reading alone, without loading the page with it. */
   unrehearsed: boolean;
+  /** Make lighter versions of the page’s images, for the plan to use. */
+  lighterImages: boolean;
   /** Carry out rules that would break what the page's scripts rely on. */
   evenIllegal: boolean;
   /** What may differ in a trial that is to succeed all the same. */
@@ -99,6 +101,7 @@ const OPTIONS = {
   'use-unproved': { type: 'boolean' },
   risk: { type: 'string' },
   unrehearsed: { type: 'boolean' },
+  'lighter-images': { type: 'boolean' },
   'even-illegal': { type: 'boolean' },
   allow: { type: 'string', multiple: true },
   plan: { type: 'string' },
@@ -155,6 +158,10 @@ export function readOptions(args: readonly string[]): Options {
     throw new UsageError('Only a trial has further arms: --beside and --ideal go with trial.');
   if (name !== 'trial' && values['return-visit'])
     throw new UsageError('Only a trial times return visits: --return-visit goes with trial.');
+  if (name !== 'plan' && name !== 'prove' && values['lighter-images'])
+    throw new UsageError(
+      'Lighter images are made with a plan: --lighter-images goes with plan and prove. A plan that uses them makes them by itself.',
+    );
   if (values.against && (values.beside ?? values.ideal))
     throw new UsageError(
       'With --against there is no page as is that further arms could stand beside: leave --against out, and give that plan with --beside.',
@@ -180,6 +187,7 @@ export function readOptions(args: readonly string[]): Options {
     useUnproved: values['use-unproved'] ?? false,
     risk,
     unrehearsed: values.unrehearsed ?? false,
+    lighterImages: values['lighter-images'] ?? false,
     evenIllegal: values['even-illegal'] ?? false,
     allowed: new Set((values.allow ?? []).map(readAllowance)),
     planFile: values.plan ?? null,

@@ -43,8 +43,12 @@ try {
     },
     say,
   );
-  const { capture, bodies, state, measurement } = measure;
-  const fold = await carryOut({ kind: 'fold', pageName: 'Home', capture, bodies, state }, say);
+  const { state, measurement } = measure;
+  const captured = { capture: measure.capture, bodies: measure.bodies, state };
+  const fold = await carryOut({ kind: 'fold', pageName: 'Home', ...captured }, say);
+  const lighter = await carryOut({ kind: 'lighter-images', pageName: 'Home', ...captured }, say);
+  const capture = { ...measure.capture, lighter: lighter.lighter };
+  const bodies = new Map([...measure.bodies, ...lighter.bodies]);
   const { requests } = measurement.runs[measurement.medianRun]!;
   const plan = recommendPlan(sceneOf(readPageAssets(new CapturedPage(capture, bodies), requests), fold.fold));
   const replayed = { pageName: 'Home', capture, bodies, state, requests, fold: fold.fold };
@@ -92,7 +96,7 @@ try {
     trial.trial.pictureDifference = await smallerPicture(trial.trial.pictureDifference);
   mkdirSync(join(import.meta.dirname, 'seed'), { recursive: true });
   const date = new Date().toISOString().slice(0, 10);
-  writeSeed({ date, url, measure, fold, plan, rehearse, trial, ruleGains });
+  writeSeed({ date, url, measure, fold, lighter, plan, rehearse, trial, ruleGains });
 } finally {
   await site.close();
 }

@@ -11,6 +11,7 @@ import {
 import type { Database } from '../store/database.ts';
 import { foldMark } from '../usecases/fold-hash.ts';
 import { keepFold, keepMeasurement, keepTrial } from '../usecases/keep.ts';
+import { keepMadeLighter } from '../usecases/lighter-images.ts';
 import { keepRehearsed } from '../usecases/rehearsal.ts';
 import { keepRuleGains } from '../store/rule-gains.ts';
 import { saveOwnChecks } from '../store/own-checks.ts';
@@ -38,12 +39,22 @@ export async function seedDatabase(database: Database, origin: string, publicKey
   const conditions = findConditions(DEFAULT_CONDITIONS_ID)!;
   const { captureId } = await keepMeasurement(database, page.id, conditions, seed.measure);
   await keepFold(database, page.id, captureId, seed.fold);
-  const { capture, state } = seed.measure;
+  const { capture, bodies, state } = seed.measure;
+  const { lighter } = seed.lighter;
+  await database.transaction((queries) =>
+    keepMadeLighter(queries, page.id, captureId, { capture, bodies }, seed.lighter),
+  );
   await saveOwnChecks(database, page.id, HOME_CHECKS, null);
   const { rehearsal, pictures } = seed.rehearse;
   await keepRehearsed(
     database,
-    { pageId: page.id, capture, state, fold: seed.fold.fold, checks: readOwnChecks(HOME_CHECKS) },
+    {
+      pageId: page.id,
+      capture: { ...capture, lighter },
+      state,
+      fold: seed.fold.fold,
+      checks: readOwnChecks(HOME_CHECKS),
+    },
     seed.plan,
     rehearsal,
     pictures,

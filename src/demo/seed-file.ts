@@ -10,6 +10,7 @@ export interface Seed {
   url: string;
   measure: ResultOf<'measure'>;
   fold: ResultOf<'fold'>;
+  lighter: ResultOf<'lighter-images'>;
   /** By reading alone. */
   plan: Plan;
   rehearse: ResultOf<'rehearse'>;

@@ -18,6 +18,7 @@ export {
   toTop,
   touchPoint,
 } from './controls.ts';
+export { imageBoxes } from './image-boxes.ts';
 export { largestPicture } from './largest-picture.ts';
 export { lateSheetsArrive, shiftsSince } from './late.ts';
 export { boxesOf, movingBoxes, readLayout } from './layout.ts';
@@ -26,7 +27,7 @@ export { clickLink, linkPoint, linksOf, storedItems, timeOrigin } from './links.
 export { lookAtPage, textElement } from './observe.ts';
 export { focusField, isSeen, pressPoint } from './own-checks.ts';
 export { noteMoments, notedMoments } from './moments.ts';
-export { pageFacts, scrolledBy, seenElements, untilStill } from './outcome.ts';
+export { lighterBoxes, pageFacts, scrolledBy, seenElements, untilStill } from './outcome.ts';
 export { elementsAt } from './points.ts';
 export { fontsThere, holdStill, twoFrames } from './rest.ts';
 export { aboutToTap, answerSeen, watchAnswers } from './tap-answers.ts';

@@ -1,3 +1,4 @@
+import type { LIGHTER_MARK } from '../core/images/lighter.ts';
 import type { SeenElement } from '../core/rehearse/outcome.ts';
 import { shortName } from './names.ts';
 
@@ -16,7 +17,7 @@ export function seenElements(): SeenElement[] {
   const found: SeenElement[] = [];
   const moving = movingForEver();
   for (const element of document.querySelectorAll('html, body, body *')) {
-    if (UNSEEN.test(element.localName)) continue;
+    if (UNSEEN.test(element.localName) || isOurs(element)) continue;
     if (found.length >= MOST_ELEMENTS) break;
     const { x, y, width, height } = element.getBoundingClientRect();
     const text = [...element.childNodes]
@@ -45,9 +46,17 @@ export function seenElements(): SeenElement[] {
 /** Where what moves for ever is. */
 const ANYWHERE = [0, 0, 0, 0] as const;
 
+/** What treating puts around an image: it has no box, and says nothing. */
+function isOurs({ localName, parentElement: around, attributes }: Element): boolean {
+  if (localName === 'source') return around?.localName === 'picture' && around.hasAttribute(OURS);
+  return localName === 'picture' && attributes.getNamedItem(OURS) !== null;
+}
+
+const OURS: typeof LIGHTER_MARK = 'data-lighter';
+
 function depthOf(element: Element): number {
   let depth = 0;
-  for (let up = element.parentElement; up; up = up.parentElement) depth++;
+  for (let up = element.parentElement; up; up = up.parentElement) if (!isOurs(up)) depth++;
   return depth;
 }
 
@@ -104,4 +113,12 @@ export function pageFacts(): string[] {
 
 function round(value: number): number {
   return Math.round(value * 10) / 10;
+}
+
+/** Where images stand that treating gave lighter files, CSS px of the page. */
+export function lighterBoxes(): { left: number; top: number; width: number; height: number }[] {
+  return [...document.querySelectorAll(`picture[${OURS}] > img`)].map((image) => {
+    const { left, top, width, height } = image.getBoundingClientRect();
+    return { left: left + scrollX, top: top + scrollY, width, height };
+  });
 }

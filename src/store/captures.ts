@@ -26,14 +26,19 @@ export async function addCapture(
     [pageId, capture.takenAt, CAPTURE.write(apart?.capture ?? capture)],
   );
   for (const [hash, bytes] of bodies) {
-    await queries.query('INSERT INTO body (hash, bytes) VALUES ($1, $2) ON CONFLICT (hash) DO NOTHING', [
-      hash,
-      bytes,
-    ]);
+    await addBody(queries, hash, bytes);
     await queries.query('INSERT INTO capture_body (capture_id, hash) VALUES ($1, $2)', [row!.id, hash]);
   }
   if (state) await addCaptureSecrets(queries, row!.id, { state, held: apart?.held ?? [] });
   return row!.id;
+}
+
+/** Keeps bytes under their hash, once. */
+export async function addBody(queries: Queries, hash: string, bytes: Uint8Array): Promise<void> {
+  await queries.query('INSERT INTO body (hash, bytes) VALUES ($1, $2) ON CONFLICT (hash) DO NOTHING', [
+    hash,
+    bytes,
+  ]);
 }
 
 export async function findCapture(queries: Queries, id: number): Promise<StoredCapture | null> {
@@ -100,9 +105,10 @@ export async function bodiesOf(queries: Queries, captureId: number): Promise<Map
   return new Map(rows.map((row) => [row.hash, row.bytes]));
 }
 
-/** Deletes what no capture holds any more. */
+/** Deletes what no capture holds any more, nor what was made of one. */
 export async function dropUnusedBodies(queries: Queries): Promise<void> {
   await queries.query(
-    'DELETE FROM body WHERE NOT EXISTS (SELECT 1 FROM capture_body WHERE capture_body.hash = body.hash)',
+    `DELETE FROM body WHERE NOT EXISTS (SELECT 1 FROM capture_body WHERE capture_body.hash = body.hash)
+       AND NOT EXISTS (SELECT 1 FROM lighter_body WHERE lighter_body.hash = body.hash)`,
   );
 }

@@ -6,6 +6,7 @@ import { readSeed } from '../demo/seed-file.ts';
 import { keepMeasurement } from '../usecases/keep.ts';
 import { openDatabase, type Database } from './database.ts';
 import { deleteMeasurement, keptMeasurements } from './kept-measurements.ts';
+import { keepLighter, lighterBodies } from './lighter-images.ts';
 import { latestFold, latestTrial } from './proofs.ts';
 import { listPages } from './sites.ts';
 
@@ -75,4 +76,24 @@ it('is not deleted as another page’s, nor twice', async () => {
   expect(await deleteMeasurement(database, pageId + 1, one!.id)).toBe(false);
   expect(await deleteMeasurement(database, pageId, 999_999)).toBe(false);
   expect(await counts()).toEqual(before);
+});
+
+it('leaves the lighter images of its page, and their files, which go with the page', async () => {
+  const { measurementId, captureId } = await measureAgain();
+  const bytes = new Uint8Array([1, 2, 3]);
+  const record = {
+    takenAt: '2026-12-01T09:00:00.000Z',
+    images: [],
+    stay: [],
+    fingerprint: { sheets: [], structure: [] },
+  };
+  const keep = (files: [string, Uint8Array][]) =>
+    database.transaction((queries) => keepLighter(queries, pageId, captureId, record, new Map(files)));
+  await keep([['made lighter', bytes]]);
+  expect(await deleteMeasurement(database, pageId, measurementId)).toBe(true);
+  expect([...(await lighterBodies(database, pageId)).keys()]).toEqual(['made lighter']);
+  await keep([]);
+  const again = await measureAgain();
+  await deleteMeasurement(database, pageId, again.measurementId);
+  expect(await database.query('SELECT hash FROM body WHERE hash = $1', ['made lighter'])).toEqual([]);
 });

@@ -190,6 +190,8 @@ export interface TrialOnBoard extends TrialProvenance {
     foldUsable: boolean;
     /** Something was decided for its site since. */
     decidedSince: boolean;
+    /** Its images were made lighter since. */
+    lighterSince: boolean;
   };
 }
 
@@ -202,10 +204,12 @@ export async function latestTrials(queries: Queries, conditionsId: string): Prom
             AND measurement.conditions_id = $1 AND visit = 'first' ORDER BY measurement.id DESC LIMIT 1),
          'decisions', own.data, 'foldHash', newest.hash,
          'foldUsable', COALESCE(newest.accepted OR (newest.data ->> 'proved')::boolean, false),
-         'decidedSince', COALESCE(site.decided_at > trial.taken_at, false)) AS now
+         'decidedSince', COALESCE(site.decided_at > trial.taken_at, false),
+         'lighterSince', COALESCE(lighter.taken_at > trial.taken_at, false)) AS now
      FROM trial
      JOIN page ON page.id = trial.page_id JOIN site ON site.id = page.site_id
      LEFT JOIN plan AS own ON own.page_id = trial.page_id
+     LEFT JOIN lighter_images AS lighter ON lighter.page_id = trial.page_id
      LEFT JOIN fold AS newest ON newest.id = (SELECT max(id) FROM fold WHERE fold.page_id = trial.page_id)
      WHERE trial.conditions_id = $1 AND trial.visit = 'first' ORDER BY trial.page_id, trial.id DESC`,
     [conditionsId],

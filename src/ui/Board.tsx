@@ -1,10 +1,9 @@
 'use client';
 import { useRouter } from 'next/navigation';
-import { useMemo, useState } from 'react';
+import { lazy, useMemo, useState } from 'react';
 import { median } from '@/core/measure/metrics';
 import { ms } from '@/core/path/words';
 import type { BoardRow, BoardView } from '@/usecases/board-view';
-import { AddPage } from './AddPage';
 import { useAnswer, useConditionsId, useStartJob, useStartJobs } from './api';
 import { ALL_IN_ORDER, boardLines, familiesOf, holds, shownPaint, withoutGone } from './board/board-rows';
 import { BoardTools } from './board/BoardTools';
@@ -13,10 +12,14 @@ import { useDeletions } from './Deletions';
 import { JobNotice } from './JobNotice';
 import { useKey } from './keyboard';
 import { KeysHelp } from './KeysHelp';
-import { NameDialog, type Named } from './NameDialog';
+import type { Named } from './NameDialog';
+import { Later } from './parts/Later';
 import { boardQuestion } from './questions';
 import { TopBar } from './TopBar';
 import './board/board.css';
+
+const AddPage = lazy(() => import('./AddPage').then((one) => ({ default: one.AddPage })));
+const NameDialog = lazy(() => import('./NameDialog').then((one) => ({ default: one.NameDialog })));
 
 /** The page board: every site with its pages, what visitors wait, and what is proved. */
 export function Board() {
@@ -82,8 +85,16 @@ export function Board() {
         ) : null}
         <Keys />
       </main>
-      {adding ? <AddPage onClose={() => setAdding(false)} /> : null}
-      {named ? <NameDialog named={named} onClose={() => setNamed(null)} /> : null}
+      {adding ? (
+        <Later>
+          <AddPage onClose={() => setAdding(false)} />
+        </Later>
+      ) : null}
+      {named ? (
+        <Later>
+          <NameDialog named={named} onClose={() => setNamed(null)} />
+        </Later>
+      ) : null}
       <KeysHelp />
     </>
   );

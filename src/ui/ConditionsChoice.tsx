@@ -1,14 +1,18 @@
 'use client';
-import Divider from '@mui/material/Divider';
-import Menu from '@mui/material/Menu';
-import MenuItem from '@mui/material/MenuItem';
 import { usePathname, useRouter } from 'next/navigation';
-import { useState } from 'react';
+import { lazy, useState } from 'react';
 import { BUILT_IN_CONDITIONS, describeConditions, type Conditions } from '@/core/measure/conditions';
-import { speedOf, type Yardstick } from '@/core/measure/yardstick';
+import type { Yardstick } from '@/core/measure/yardstick';
 import { useAnswer, useConditionsId } from './api';
 import { CONDITIONS } from './questions';
-import { ConditionsDialog } from './ConditionsDialog';
+import { Later } from './parts/Later';
+
+const ConditionsMenu = lazy(() =>
+  import('./ConditionsMenu').then((one) => ({ default: one.ConditionsMenu })),
+);
+const ConditionsDialog = lazy(() =>
+  import('./ConditionsDialog').then((one) => ({ default: one.ConditionsDialog })),
+);
 
 interface KnownConditions {
   builtIn: Conditions[];
@@ -47,35 +51,29 @@ export function ConditionsChoice() {
         <b style={{ fontWeight: 600 }}>{chosen.name}</b>
         <span className="muted">{describeConditions(chosen)}</span> ▾
       </button>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        {all.map((conditions) => (
-          <MenuItem
-            key={conditions.id}
-            selected={conditions.id === chosen.id}
-            onClick={() => choose(conditions.id)}
-          >
-            <span>
-              {conditions.name} <span className="muted">{describeConditions(conditions)}</span>
-            </span>
-          </MenuItem>
-        ))}
-        <Divider />
-        <MenuItem onClick={() => edit('copy')}>Copy {chosen.name} and change the copy</MenuItem>
-        {isOwn ? <MenuItem onClick={() => edit('own')}>Edit {chosen.name}</MenuItem> : null}
-        {data?.yardstick ? (
-          <MenuItem disabled>
-            This machine runs at {Math.round(speedOf(data.yardstick) * 100)} % of full speed (
-            {data.yardstick.machine.split(',')[0]})
-          </MenuItem>
-        ) : null}
-      </Menu>
+      {anchor ? (
+        <Later>
+          <ConditionsMenu
+            anchor={anchor}
+            all={all}
+            chosen={chosen}
+            isOwn={isOwn}
+            yardstick={data?.yardstick ?? null}
+            onChoose={choose}
+            onEdit={edit}
+            onClose={() => setAnchor(null)}
+          />
+        </Later>
+      ) : null}
       {editing ? (
-        <ConditionsDialog
-          start={chosen}
-          isNew={editing === 'copy'}
-          onClose={() => setEditing(null)}
-          onSaved={choose}
-        />
+        <Later>
+          <ConditionsDialog
+            start={chosen}
+            isNew={editing === 'copy'}
+            onClose={() => setEditing(null)}
+            onSaved={choose}
+          />
+        </Later>
       ) : null}
     </>
   );

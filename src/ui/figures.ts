@@ -34,6 +34,7 @@ export const KIND_MARK: Record<string, string> = {
   stylesheet: 'CSS',
   font: 'FONT',
   image: 'IMG',
+  'image-file': 'FILE',
   embed: 'EMB',
   data: 'DATA',
   beacon: 'SENT',

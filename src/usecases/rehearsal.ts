@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { sizesOf } from '../core/images/lighter.ts';
 import type { OwnCheck } from '../core/checks/own-check.ts';
 import type { Capture } from '../core/measure/exchange.ts';
 import type { NextPages } from '../core/next/next-assets.ts';
@@ -42,7 +43,15 @@ export function contentHash({ capture, state }: Pick<Rehearsable, 'capture' | 's
     bodyHash,
     responseHeaders.filter(([name]) => TELLING.test(name)),
   ]);
-  return sha256(JSON.stringify([capture.documentUrl, content, state]));
+  // Each part by itself: what was stored has its keys in another order.
+  const made = (capture.lighter?.images ?? []).map(({ url, of, needs, sizedByFile, versions }) => [
+    url,
+    of,
+    sizesOf(needs),
+    sizedByFile,
+    versions.map(({ width, bodyHash }) => [width, bodyHash]),
+  ]);
+  return sha256(JSON.stringify([capture.documentUrl, content, state, ...(made.length ? [made] : [])]));
 }
 
 /** The hash of all that goes into rehearsing a plan. @param content of the captured page */

@@ -1,5 +1,4 @@
 import { changesSince } from '../core/fold/staleness.ts';
-import { structureOf } from '../core/html/document.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
 import { decisionsMark } from '../core/treat/decisions.ts';
 import { CapturedPage } from '../core/page/captured-page.ts';
@@ -26,7 +25,7 @@ export async function whyFoldStale(queries: Queries, pageId: number, fold: Store
   const html = hash && (await bodyOf(queries, hash));
   if (!html) return [];
   const now = new CapturedPage(capture, new Map([[hash, html]]));
-  return changesSince(fold.fingerprint, { sheets: now.sheetHashes, structure: structureOf(now.document) });
+  return changesSince(fold.fingerprint, now.fingerprint);
 }
 
 /** Why a trial says nothing of what there is now. */
@@ -70,5 +69,9 @@ export function whyTrialStaleOnBoard({ now, ...trial }: TrialOnBoard, conditions
     ),
     ...whyOnOneDevice(trial.data),
   ];
-  return now.decidedSince ? [...reasons, 'something was decided for the whole site since'] : reasons;
+  return [
+    ...reasons,
+    ...(now.decidedSince ? ['something was decided for the whole site since'] : []),
+    ...(now.lighterSince ? ['its images were made lighter since'] : []),
+  ];
 }

@@ -23,10 +23,12 @@ import {
   type StoredMeasurement,
   type StoredRun,
 } from '../store/measurements.ts';
+import { lighterMark } from '../store/lighter-images.ts';
 import { ownChecksOf } from '../store/own-checks.ts';
 import { latestFold, pageDecisionsOf, type StoredFold } from '../store/proofs.ts';
 import { findRehearsal } from '../store/rehearsals.ts';
 import { stateOf } from '../store/states.ts';
+import { withLighter } from './lighter-images.ts';
 import { nextAssetsOf } from './next-pages.ts';
 import { contentHash, rehearsalKey } from './rehearsal.ts';
 import { factsKept, factsOfPage } from './script-facts.ts';
@@ -61,23 +63,27 @@ export async function measuredPage(
 /** A page's stages ask for the same measurement again and again, and reading its scripts takes a second. */
 const MOST_KEPT = 4;
 
-/** Of each database, the measurements read last: what is stored of one never changes. */
-const readLast = new WeakMap<object, LRUCache<number, Promise<MeasuredPage | null>>>();
+/** Of each database, the measurements read last: what is stored of one never changes, but that its images are made lighter. */
+const readLast = new WeakMap<object, LRUCache<string, Promise<MeasuredPage | null>>>();
 
 /** Reads what a measurement was made of; null when something of it is gone. */
-export function readMeasured(queries: Queries, measurement: StoredMeasurement): Promise<MeasuredPage | null> {
+export async function readMeasured(
+  queries: Queries,
+  measurement: StoredMeasurement,
+): Promise<MeasuredPage | null> {
   let kept = readLast.get(queries);
   if (!kept) readLast.set(queries, (kept = new LRUCache({ max: MOST_KEPT })));
-  const known = kept.get(measurement.id);
+  const key = `${measurement.id} ${await lighterMark(queries, measurement.pageId)}`;
+  const known = kept.get(key);
   if (known) return known;
   const read = readAnew(queries, measurement);
-  kept.set(measurement.id, read);
-  read.catch(() => kept.delete(measurement.id));
+  kept.set(key, read);
+  read.catch(() => kept.delete(key));
   return read;
 }
 
 async function readAnew(queries: Queries, measurement: StoredMeasurement): Promise<MeasuredPage | null> {
-  const [stored, runs, bodies, state, facts] = await Promise.all([
+  const [stored, runs, held, state, facts] = await Promise.all([
     findCapture(queries, measurement.captureId),
     runsOf(queries, measurement.id),
     bodiesOf(queries, measurement.captureId),
@@ -86,7 +92,7 @@ async function readAnew(queries: Queries, measurement: StoredMeasurement): Promi
   ]);
   const medianRun = runs[measurement.medianRun];
   if (!stored || !medianRun) return null;
-  const { capture } = stored;
+  const { capture, bodies } = await withLighter(queries, measurement.pageId, stored.id, stored.capture, held);
   let assets: PageAssets | null = null;
   return {
     measurement,

@@ -4,7 +4,7 @@ import type { PageImage } from '../core/images/page-images.ts';
 import type { PageScript, PageStyle } from '../core/page/page-assets.ts';
 import { broughtBy } from '../core/path/brought-by.ts';
 import { partyOf, type Party } from '../core/path/party.ts';
-import { capital } from '../core/path/words.ts';
+import { bytes, capital } from '../core/path/words.ts';
 import { faultsOf, type Exception, type Rehearsal } from '../core/rehearse/rehearsal.ts';
 import { applyPlan, choicesOf } from '../core/treat/apply.ts';
 import type { Change } from '../core/treat/compose.ts';
@@ -30,6 +30,7 @@ import { evidenceOf, type Evidence } from '../store/rehearsals.ts';
 import { reboundOf } from '../store/proofs.ts';
 import { findPage } from '../store/sites.ts';
 import { caveatsOf, emptyPaintOf } from './caveats.ts';
+import { lighterView, type LighterView } from './lighter-view.ts';
 import { mapOf } from './map-view.ts';
 import { measuredPage, planFor, sceneFor } from './stored-page.ts';
 
@@ -101,6 +102,8 @@ export interface TreatView {
   emptyPaint: string | null;
   caveats: string[];
   foldState: 'none' | 'proved' | 'not proved';
+  /** Null where it has no images. */
+  lighter: LighterView | null;
 }
 
 export async function treatView(
@@ -142,6 +145,7 @@ export async function treatView(
     headline: headlineOfSpreads(page.measurement.spreads),
     emptyPaint: emptyPaintOf(page.measurement),
     caveats: caveatsOf(page.measurement),
+    lighter: await lighterView(queries, pageId, page, scene, plan),
     foldState: fold ? (fold.proved || fold.accepted ? 'proved' : 'not proved') : 'none',
     rows: plan.rules.map((rule): TreatRow => {
       const asset = map.assets.find((one) => one.url === matchText(rule.match));
@@ -222,6 +226,7 @@ function startOf(
   if (rule.kind === 'next') return 'on the next page';
   if (rule.kind === 'data') return 'asked by a script';
   if (rule.kind === 'embed') return embed ? placeWords(embed.aboveFold) : 'not in the page';
+  if (rule.kind === 'image-file') return image?.lighter ? bytes(image.lighter.bytes) : 'not in the page';
   if (rule.kind === 'image') return image ? imageStart(image) : 'not in the page';
   if (style?.element.printOnly) return 'for print';
   if (rule.kind === 'stylesheet') return 'render-blocking';

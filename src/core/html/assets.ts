@@ -23,6 +23,8 @@ export interface PictureElement {
   element: HtmlElement;
   /** Its own address first, then the candidates of its `srcset` and of the sources before it. */
   urls: string[];
+  /** Whether its markup lets browsers choose between files. */
+  chooses: boolean;
 }
 
 const CLASSIC_TYPES = new Set([
@@ -88,7 +90,7 @@ export function picturesOf(document: HtmlDocument, documentUrl: string): Picture
     if (element.tag !== 'img') continue;
     const written = [...(src === undefined ? [] : [src]), ...candidatesOf(srcset), ...sources];
     const urls = [...new Set(written.flatMap((one) => resolve(one, base) ?? []))];
-    if (urls.length) pictures.push({ element, urls });
+    if (urls.length) pictures.push({ element, urls, chooses: srcset !== '' || sources.length > 0 });
     sources = [];
   }
   return pictures;

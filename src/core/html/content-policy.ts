@@ -71,21 +71,25 @@ export function inlineLeave(policies: readonly ContentPolicy[], kind: InlineKind
 
 /** Of these the first that a policy has decides about font files (CSP 3, "font-src"). */
 const FONTS = ['font-src', 'default-src'];
+/** And about images. */
+const IMAGES = ['img-src', 'default-src'];
 
 /**
- * By which directive policies refuse a script, style or font file of the page's own host; null where all let it through.
+ * By which directive policies refuse a script, style, font or image file of the page's own host; null where all let it through.
  *
  * @param nonce that its element carries; null for none
  */
 export function ownFileRefusedBy(
   policies: readonly ContentPolicy[],
   documentUrl: string,
-  kind: 'script' | 'style' | 'font',
+  kind: 'script' | 'style' | 'font' | 'image',
   nonce: string | null,
 ): string | null {
   const { protocol, hostname, port } = new URL(documentUrl);
   for (const policy of policies) {
-    const name = (kind === 'font' ? FONTS : DECIDED_BY[kind]).find((one) => policy.has(one));
+    const name = (kind === 'font' ? FONTS : kind === 'image' ? IMAGES : DECIDED_BY[kind]).find((one) =>
+      policy.has(one),
+    );
     if (name === undefined) continue;
     const sources = policy.get(name)!;
     if (nonce !== null && sources.includes(`'nonce-${nonce}'`)) continue;

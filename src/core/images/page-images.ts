@@ -2,14 +2,11 @@ import { imageSize } from 'image-size';
 import { behindOf } from './behind.ts';
 import { picturesOf } from '../html/assets.ts';
 import type { HtmlElement } from '../html/document.ts';
+import type { ImageSize } from './image-size.ts';
+import type { LighterImage } from './lighter.ts';
 import { setHeights } from './set-heights.ts';
+import { toldByPlace } from './told-by-place.ts';
 import type { CapturedPage } from '../page/captured-page.ts';
-
-/** A size in pixels. */
-export interface ImageSize {
-  width: number;
-  height: number;
-}
 
 /** A file that `<img>` elements of a page show, or that stands behind others on its first screen. */
 export interface PageImage {
@@ -28,6 +25,12 @@ export interface PageImage {
   size: ImageSize | null;
   /** A selector by which a style of the page may set the height of one of its elements; null for none. */
   heightSetBy: string | null;
+  /** A selector by which a style goes by what stands right around one of its elements, or beside it; null for none. */
+  placeToldBy: string | null;
+  /** Whether the markup of one of its elements chooses between files already. */
+  choosesFile: boolean;
+  /** Lighter versions of its file; null where none were made. */
+  lighter: LighterImage | null;
 }
 
 /**
@@ -38,8 +41,11 @@ export function readImages(page: CapturedPage): PageImage[] {
   const { boxes, imagesBelow, backgrounds, lcp } = page.capture.observations;
   const above = new Set(boxes.flatMap((box) => (box.tag === 'img' && box.url ? [box.url] : [])));
   const heights = setHeights(page);
+  const lighter = page.capture.lighter?.images ?? [];
+  // Only who may put something around an image asks for it.
+  const places = lighter.length ? toldByPlace(page) : null;
   const images = new Map<string, PageImage>();
-  for (const { element, urls } of picturesOf(page.document, page.url)) {
+  for (const { element, urls, chooses } of picturesOf(page.document, page.url)) {
     const held = urls.filter((one) => page.exchange(one) !== null);
     const url = held.find((one) => above.has(one)) ?? held[0];
     if (url === undefined) continue;
@@ -52,6 +58,9 @@ export function readImages(page: CapturedPage): PageImage[] {
       aboveFold: above.has(url) ? true : imagesBelow.includes(url) ? false : null,
       isLargest: lcp?.url === url,
       heightSetBy: known?.heightSetBy ?? heights.get(element.contentStart) ?? null,
+      placeToldBy: known?.placeToldBy ?? places?.get(element.contentStart) ?? null,
+      choosesFile: (known?.choosesFile ?? false) || chooses,
+      lighter: lighter.find((one) => one.url === url) ?? null,
       size: known && !known.size ? null : urls.length > 1 ? null : sizeOf(page, url),
     });
   }
@@ -64,7 +73,7 @@ export function readImages(page: CapturedPage): PageImage[] {
   return [...images.values()];
 }
 
-const NO_ROOM = { size: null, heightSetBy: null };
+const NO_ROOM = { size: null, heightSetBy: null, placeToldBy: null, choosesFile: false, lighter: null };
 
 /** Those whose size is the file's own pixels: a drawing's depends on where it stands. */
 const HAS_PIXELS = /^image\/(png|jpe?g|gif|webp|avif)$/i;

@@ -1,16 +1,13 @@
 import type { Declaration, Root, Rule } from 'postcss';
 import { around } from '../css/conditions.ts';
 import { splitSelectors } from '../css/selectors.ts';
-import type { StyleElement } from '../html/assets.ts';
-import type { ElementPlace, HtmlDocument } from '../html/document.ts';
+import type { ElementPlace } from '../html/document.ts';
 import { chainOf, isLike, liesIn } from '../html/selector-chain.ts';
 import type { CapturedPage } from '../page/captured-page.ts';
+import { ANY, imagesIn, rootOf } from './image-places.ts';
 
 /** By the place at which an image's start tag ends: the selector that may set its height. */
 export type SetHeights = ReadonlyMap<number, string>;
-
-/** Said where it cannot be known. */
-const ANY = '*';
 
 /**
  * Images whose height a style of the page may set, or limit: with a width in the markup they would be out of shape.
@@ -28,15 +25,6 @@ export function setHeights(page: CapturedPage): SetHeights {
     if (tag === 'img' && OWN_HEIGHT.test(attributes['style'] ?? ''))
       known.set(contentStart, 'its style attribute');
   return known;
-}
-
-function rootOf(page: CapturedPage, { url, element }: StyleElement): Root | null {
-  if (url === null) {
-    const root = page.inlineRoot(element);
-    return root.nodes.some((node) => node.type === 'atrule' && /^import$/i.test(node.name)) ? null : root;
-  }
-  const flat = page.sheet(url);
-  return flat && flat.problems.length === 0 ? flat.root : null;
 }
 
 const OWN_HEIGHT = /(^|[;\s])(max-)?(height|block-size)\s*:/i;
@@ -60,17 +48,6 @@ function selectorsOf(declaration: Declaration): string[] {
   const parts = splitSelectors(rule.selector);
   // Nested in another rule it means what that one says.
   return parts && others.length === 0 ? parts.map(({ source }) => source) : [ANY];
-}
-
-function* imagesIn({
-  places,
-}: HtmlDocument): Generator<{ place: ElementPlace; outer: readonly ElementPlace[] }> {
-  const outer: ElementPlace[] = [];
-  for (const place of places) {
-    outer.length = Math.min(outer.length, place.depth);
-    if (/^img(?=[#.]|$)/.test(place.name)) yield { place, outer };
-    outer[place.depth] = place;
-  }
 }
 
 /** What a selector asks of an element and of those around it; null chain where it may mean any. */

@@ -1,3 +1,4 @@
+import type { LighterImages } from '../images/lighter.ts';
 import type { AssetKind, BlockingStatus, Discovery } from './discovery.ts';
 
 /** How an exchange ended. */
@@ -165,6 +166,8 @@ export interface Capture {
   /** Hosts whose own-made certificate was accepted for this capture. */
   acceptedCertificates: string[];
   notes: string[];
+  /** Lighter versions made of its images since; absent where none were. They are kept beside it. */
+  lighter?: LighterImages;
 }
 
 export interface RuleUsage {

@@ -1,10 +1,11 @@
 import { encodingOf } from '../html/encoding.ts';
-import { readHtml, type HtmlDocument, type HtmlElement } from '../html/document.ts';
+import { readHtml, structureOf, type HtmlDocument, type HtmlElement } from '../html/document.ts';
 import { policiesOf, type ContentPolicy } from '../html/content-policy.ts';
 import { baseUrl, scriptsOf, stylesOf, type ScriptElement, type StyleElement } from '../html/assets.ts';
 import type { Root } from 'postcss';
 import { flattenSheet, type FlatSheet } from '../css/flatten.ts';
 import { parseSheet } from '../css/parse-sheet.ts';
+import type { FoldFingerprint } from '../fold/staleness.ts';
 import type { Capture, Exchange } from '../measure/exchange.ts';
 import { headerOf, headersOf } from '../measure/headers.ts';
 import { analyseScript, type ScriptFacts } from '../scripts/analyse.ts';
@@ -80,6 +81,11 @@ export class CapturedPage {
   body(url: string): Uint8Array | null {
     const hash = this.exchange(url)?.bodyHash;
     return hash ? this.#bodies(hash) : null;
+  }
+
+  /** Exact bytes by their hash: of what was made of the capture since as well. Null for what is not held. */
+  bodyOf(hash: string): Uint8Array | null {
+    return this.#bodies(hash);
   }
 
   /** The content-type header that an address was answered with, '' for none. */
@@ -219,6 +225,11 @@ export class CapturedPage {
     let known = this.#facts.get(key);
     if (!known) this.#facts.set(key, (known = analyseScript(source, kind)));
     return known;
+  }
+
+  /** What is made for its layout is made from: its sheets and all its elements. */
+  get fingerprint(): FoldFingerprint {
+    return { sheets: this.sheetHashes, structure: structureOf(this.document) };
   }
 
   /** The stylesheets of the capture with the hashes of their bodies, each once, by address. */

@@ -106,6 +106,7 @@ function becomesWith(scene: Scene, { treatment }: PlanRule, asset: PageScript | 
 const IMPOSSIBLE = new Set<Refusal['code']>([
   'not-for-this',
   'no-fold-css',
+  'no-lighter-files',
   'sheet-not-captured',
   'no-such-asset',
   'same-element',

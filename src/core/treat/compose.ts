@@ -69,6 +69,8 @@ class Composition {
   #nonces = new Set<string>();
   /** Elements that a rule has changed already: two changes of one element have no meaning. */
   #touched = new Map<HtmlElement, PlanRule>();
+  /** What becomes of these elements. */
+  #editsIn = new Map<HtmlElement, readonly Edit[]>();
   #faces: TreatedFaces;
   /** Existing sheets whose bytes a rule changes, each with the first such rule. */
   #changedSheets = new Map<string, PlanRule>();
@@ -92,6 +94,7 @@ class Composition {
     );
     changes.sort((a, b) => a.change.element.start - b.change.element.start);
     for (const { rule, change } of changes) this.#change(rule, change);
+    this.#wrap(all);
     this.#dropIntegrities();
     this.#fillHead(all);
     this.#fillBodyEnd(all);
@@ -159,18 +162,40 @@ class Composition {
   #change(rule: PlanRule, change: ElementChange): void {
     const edits = this.#editsOf(change);
     this.#edits.push(...edits);
+    this.#editsIn.set(change.element, edits);
     const { bytes, encoding } = this.#page.document;
     const { start, end, line } = change.element;
     const here = edits.map((edit) => ({ ...edit, start: edit.start - start, end: edit.end - start }));
     const decoder = new TextDecoder(encoding);
     this.#changes.push({
       ruleId: rule.id,
-      title: `${matchName(rule.match)}: ${treatmentLabel(rule.kind, rule.treatment)}`,
+      title: titleOf(rule),
       where: `line ${line} of the page`,
       at: start,
       before: decoder.decode(bytes.subarray(start, end)).slice(0, SNIPPET_LENGTH),
       after: decoder.decode(rewrite(bytes.subarray(start, end), here)).slice(0, SNIPPET_LENGTH * 20),
     });
+  }
+
+  /** Puts markup around elements, whatever became of them; what is told of it is told of them as they are by then. */
+  #wrap(all: readonly RuleContribution[]): void {
+    const wraps = all.flatMap(({ rule, contribution }) =>
+      (contribution.wraps ?? []).map((wrap) => ({ rule, wrap })),
+    );
+    wraps.sort((a, b) => a.wrap.element.start - b.wrap.element.start);
+    const { bytes, encoding } = this.#page.document;
+    const decoder = new TextDecoder(encoding);
+    for (const { rule, wrap } of wraps) {
+      const { start, end, line } = wrap.element;
+      const edits = this.#editsIn.get(wrap.element) ?? [];
+      const here = edits.map((edit) => ({ ...edit, start: edit.start - start, end: edit.end - start }));
+      const before = decoder.decode(rewrite(bytes.subarray(start, end), here));
+      const [opening, closing] = [markupIn(encoding, wrap.before), markupIn(encoding, wrap.after)];
+      this.#edits.push({ start, end: start, text: opening }, { start: end, end, text: closing });
+      const where = `line ${line} of the page`;
+      const after = opening + before + closing;
+      this.#changes.push({ ruleId: rule.id, title: titleOf(rule), where, at: start, before, after });
+    }
   }
 
   #editsOf({
@@ -321,4 +346,8 @@ class Composition {
     if (nonce !== null) this.#nonces.add(nonce);
     return nonce;
   }
+}
+
+function titleOf({ match, kind, treatment }: PlanRule): string {
+  return `${matchName(match)}: ${treatmentLabel(kind, treatment)}`;
 }

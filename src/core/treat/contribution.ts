@@ -19,6 +19,13 @@ export interface ElementChange {
   fallback?: true;
 }
 
+/** Markup that is put around an element, which stays as it is, or as another rule makes it. */
+export interface Wrap {
+  element: HtmlElement;
+  before: string;
+  after: string;
+}
+
 /** A tag that stands early in the head. */
 export interface HeadTag {
   tag: string;
@@ -51,6 +58,7 @@ export interface FaceSwap {
 /** What a treatment contributes to a page. Contributions know nothing of each other; `compose` puts them together. */
 export interface Contribution {
   elements?: readonly ElementChange[];
+  wraps?: readonly Wrap[];
   headTags?: readonly HeadTag[];
   /** Links of sheets that scripts wait for at the end of the body, though the page does without them. */
   holds?: readonly string[];

@@ -4,7 +4,10 @@ import type { AssetOf, Scene } from './treatment.ts';
 import { treatmentOf } from './treatments/index.ts';
 
 /** Kinds whose treatments concern no other asset: none has an order, or a place, that another one goes by. */
-export type LoneKind = Extract<RuleKind, 'font' | 'image' | 'embed' | 'data' | 'host' | 'next'>;
+export type LoneKind = Extract<
+  RuleKind,
+  'font' | 'image' | 'image-file' | 'embed' | 'data' | 'host' | 'next'
+>;
 
 export function isLone(kind: RuleKind): kind is LoneKind {
   return kind !== 'script' && kind !== 'stylesheet';
@@ -13,6 +16,7 @@ export function isLone(kind: RuleKind): kind is LoneKind {
 const FIND: { readonly [K in LoneKind]: (scene: Scene, match: Match) => AssetOf[K] | null } = {
   font: (_scene, match) => ({ url: matchText(match) }),
   image: ({ images }, match) => images.find((one) => one.url === matchText(match)) ?? null,
+  'image-file': ({ images }, match) => images.find((one) => one.url === matchText(match)) ?? null,
   embed: ({ embeds }, match) => embeds.find((one) => one.url === matchText(match)) ?? null,
   data: ({ data }, match) => data.find((one) => one.url === matchText(match)) ?? null,
   host: (_scene, match) => ({ origin: matchText(match) }),

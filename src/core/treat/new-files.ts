@@ -13,9 +13,18 @@ export function newFile(
   mimeType: string,
   content: string | Uint8Array,
 ): NewFile {
-  const sum = checksum(typeof content === 'string' ? content : new TextDecoder('latin1').decode(content));
+  const sum = typeof content === 'string' ? checksum(content) : sumOf(content);
   const name = `${stem}-${sum.toString(16).padStart(8, '0')}.${extension}`;
   return { url: new URL(NEW_FILES + name, page.documentUrl).href, mimeType, content };
+}
+
+/** Plans are applied again and again, and the same bytes put in: they are summed once. */
+const sums = new WeakMap<Uint8Array, number>();
+
+function sumOf(content: Uint8Array): number {
+  let sum = sums.get(content);
+  if (sum === undefined) sums.set(content, (sum = checksum(new TextDecoder('latin1').decode(content))));
+  return sum;
 }
 
 /** A file as it is served. */

@@ -6,7 +6,17 @@ export const RISKS: readonly Risk[] = ['low', 'medium', 'high'];
 /** What a rule matches: an address, a host, or an inline script by how its text begins. */
 export type Match = { url: string } | { host: string } | { inline: string };
 
-export const RULE_KINDS = ['stylesheet', 'script', 'font', 'image', 'embed', 'data', 'host', 'next'] as const;
+export const RULE_KINDS = [
+  'stylesheet',
+  'script',
+  'font',
+  'image',
+  'image-file',
+  'embed',
+  'data',
+  'host',
+  'next',
+] as const;
 export type RuleKind = (typeof RULE_KINDS)[number];
 
 /** One rule of a plan. */

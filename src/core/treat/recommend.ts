@@ -1,6 +1,7 @@
 import { broughtBy } from '../path/brought-by.ts';
 import type { PageData } from '../data/page-data.ts';
 import { embedName, type PageEmbed } from '../embeds/page-embeds.ts';
+import { bytesOn, LAPTOP, PHONE } from '../images/lighter.ts';
 import { isMostlyEmbedded, tooMuchInline } from '../fold/budget.ts';
 import type { PageFont } from '../fonts/page-fonts.ts';
 import type { PageImage } from '../images/page-images.ts';
@@ -23,6 +24,7 @@ import { policyRefusal } from './policy.ts';
 import type { Scene, Treatment } from './treatment.ts';
 import { dataEarly } from './treatments/data-early.ts';
 import { embedLate } from './treatments/embed-late.ts';
+import { imageLighter } from './treatments/image-lighter.ts';
 import { importsEarly, importsOf } from './treatments/imports-early.ts';
 import { inlineScript } from './treatments/inline-script.ts';
 import { inlineSheet, wholeOf } from './treatments/inline-sheet.ts';
@@ -44,7 +46,10 @@ export function recommendPlan(scene: Scene, upTo: Risk = 'medium'): Plan {
   for (const style of scene.page.styles) adviseSheet(scene, style, rules);
   new ScriptAdvice(scene, rules).give();
   for (const font of scene.fonts) adviseFont(scene, font, rules);
-  for (const image of scene.images) adviseImage(scene, image, rules);
+  for (const image of scene.images) {
+    adviseImage(scene, image, rules);
+    adviseImageFile(scene, image, rules);
+  }
   for (const embed of scene.embeds) adviseEmbed(scene, embed, rules);
   for (const data of scene.data) adviseData(scene, data, rules);
   adviseHosts(scene, rules);
@@ -441,6 +446,23 @@ function adviseImage(scene: Scene, image: PageImage, rules: Rules): void {
       );
   if (!isGiven)
     give(['room'], 'low', 'Its size stands in the file alone: with room kept, nothing jumps when it comes.');
+}
+
+/** A lighter file that saves neither a phone nor a laptop this is not worth an element around it, bytes. */
+const LEAST_SAVED = 3_000;
+
+/** The same picture in fewer bytes, wherever a screen of today is told it. */
+function adviseImageFile(scene: Scene, { url, lighter }: PageImage, rules: Rules): void {
+  const match = { url };
+  if (!lighter || loneRefusal(scene, 'image-file', match, imageLighter.id)) return;
+  const onPhone = bytesOn(lighter, PHONE.width, PHONE.density);
+  const onLaptop = bytesOn(lighter, LAPTOP.width, LAPTOP.density);
+  if (lighter.bytes - Math.min(onPhone, onLaptop) < LEAST_SAVED) return;
+  rules.add('image-file', match, {
+    treatment: imageLighter.id,
+    risk: imageLighter.risk.level,
+    reason: `It is ${bytes(lighter.bytes)}: as wide as it is shown and in a format of today a phone needs ${bytes(onPhone)} of that, a laptop ${bytes(onLaptop)}.`,
+  });
 }
 
 /** What stands further down comes when a visitor is near: with it comes a page of somebody else's, scripts and all. */

@@ -36,7 +36,7 @@ export type Refusal =
   /** Something goes by the address that it has in the page. */
   | { code: 'own-address'; place: Place }
   | { code: 'event-is-over'; place: Place; certain: boolean }
-  | { code: 'policy'; refuses: InlineKind | `${'script' | 'style'} file`; by: string }
+  | { code: 'policy'; refuses: InlineKind | `${'script' | 'style' | 'image'} file`; by: string }
   | { code: 'order'; name: string; reader: Place; how: OrderChange }
   /** Two scripts change the same: the later change counts. */
   | { code: 'both-change'; name: string; first: Place; second: Place }
@@ -98,6 +98,14 @@ export type Refusal =
   | { code: 'sometimes-shown' }
   /** A style may set the height of an image: it would be out of shape with a width in the markup. */
   | { code: 'height-set'; by: string }
+  /** A style goes by what stands right around an image, or beside it. */
+  | { code: 'place-told'; by: string }
+  /** The page's markup chooses between files of an image already. */
+  | { code: 'chooses-file' }
+  /** None were made of the image's file. */
+  | { code: 'no-lighter-files' }
+  /** The page asks for the very file ahead: it would come beside the other one. */
+  | { code: 'asked-ahead'; line: number }
   /** The page says it ahead itself. */
   | { code: 'hinted'; line: number }
   | NextObjection

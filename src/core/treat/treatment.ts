@@ -49,6 +49,7 @@ export interface AssetOf {
   stylesheet: PageStyle;
   font: { url: string };
   image: PageImage;
+  'image-file': PageImage;
   embed: PageEmbed;
   data: PageData;
   host: PageHost;

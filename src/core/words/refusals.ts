@@ -1,9 +1,10 @@
 import type { InlineKind } from '../html/content-policy.ts';
 import type { Elsewhere, Place, Refusal } from '../treat/refusal.ts';
 
-const INLINE_WORDS: Record<InlineKind | 'script file' | 'style file', string> = {
+const INLINE_WORDS: Record<InlineKind | 'script file' | 'style file' | 'image file', string> = {
   'script file': 'new script files of the page’s own host',
   'style file': 'new stylesheets of the page’s own host',
+  'image file': 'images of the page’s own host',
   style: 'styles in the page',
   script: 'new scripts in the page',
   handler: 'the attribute that lets a late sheet apply',
@@ -31,6 +32,7 @@ const HERE_WORDS = {
 
 /** Why something is refused, as a clause without its full stop. */
 export function refusalWords(refusal: Refusal): string {
+  if (isOfShown(refusal)) return shownWords(refusal);
   switch (refusal.code) {
     case 'unreadable':
       return `it could not be read (${refusal.why})`;
@@ -69,18 +71,6 @@ export function refusalWords(refusal: Refusal): string {
       return `line ${refusal.line} of the page has that hint already`;
     case 'goes-together':
       return `${refusal.with} would have to go with it`;
-    case 'above-fold':
-    case 'below-fold':
-    case 'fold-unknown':
-    case 'keeps-no-room':
-    case 'waited-for':
-    case 'has-name':
-    case 'works-with-embed':
-    case 'draws-icons':
-    case 'no-measure':
-    case 'sometimes-shown':
-    case 'height-set':
-      return shownWords(refusal);
     case 'not-kept':
     case 'of-one-visit':
     case 'sends-on':
@@ -105,7 +95,7 @@ export function refusalWords(refusal: Refusal): string {
     case 'no-such-asset':
       return refusal.kind === 'next'
         ? 'no measured page that this one links to needs it, or this one asks for it itself'
-        : `the page has no such ${refusal.kind}`;
+        : `the page has no such ${refusal.kind === 'image-file' ? 'image' : refusal.kind}`;
     case 'not-for-this':
       return `${refusal.treatment} is not for this`;
   }
@@ -162,21 +152,31 @@ function dataWords(refusal: Extract<Refusal, { code: DataCode }>): string {
   }
 }
 
-type ShownCode =
-  | 'above-fold'
-  | 'below-fold'
-  | 'fold-unknown'
-  | 'keeps-no-room'
-  | 'waited-for'
-  | 'has-name'
-  | 'works-with-embed'
-  | 'draws-icons'
-  | 'no-measure'
-  | 'sometimes-shown'
-  | 'height-set';
+const SHOWN_CODES = [
+  'above-fold',
+  'below-fold',
+  'fold-unknown',
+  'keeps-no-room',
+  'waited-for',
+  'has-name',
+  'works-with-embed',
+  'draws-icons',
+  'no-measure',
+  'sometimes-shown',
+  'height-set',
+  'place-told',
+  'chooses-file',
+  'asked-ahead',
+  'no-lighter-files',
+] as const;
+type ShownRefusal = Extract<Refusal, { code: (typeof SHOWN_CODES)[number] }>;
+
+function isOfShown(refusal: Refusal): refusal is ShownRefusal {
+  return SHOWN_CODES.some((code) => code === refusal.code);
+}
 
 /** Of what is shown on the page: images, embeds and fonts. */
-function shownWords(refusal: Extract<Refusal, { code: ShownCode }>): string {
+function shownWords(refusal: ShownRefusal): string {
   switch (refusal.code) {
     case 'above-fold':
       return 'it stands on the first screen';
@@ -202,6 +202,16 @@ function shownWords(refusal: Extract<Refusal, { code: ShownCode }>): string {
       return refusal.by === '*'
         ? 'not all styles of the page can be read: one may set its height'
         : `a style may set its height (${refusal.by}), and a size in the markup would put it out of shape`;
+    case 'place-told':
+      return refusal.by === '*'
+        ? 'not all styles of the page can be read: one may go by what stands right around it'
+        : `a style goes by where it stands (${refusal.by}), and it would stand in another element`;
+    case 'no-lighter-files':
+      return 'no lighter files were made of it, or none that were lighter: make them in Treat';
+    case 'chooses-file':
+      return 'its markup lets browsers choose between files already';
+    case 'asked-ahead':
+      return `the page asks for this very file ahead (line ${refusal.line}): both would come`;
   }
 }
 

@@ -22,6 +22,8 @@ export interface Compared {
   unsteady?: readonly Area[];
   /** Areas whose pictures are held to their boxes instead: canvases, films, moving pictures. */
   free?: readonly Area[];
+  /** Areas that show the same pictures in other files: they are blurred on both sides before they are compared. */
+  soft?: readonly Area[];
 }
 
 /** More regions than these are not told apart. */
@@ -45,7 +47,7 @@ async function pixelsOf(picture: Uint8Array, rows = Infinity): Promise<Pixels> {
 export async function comparePictures(
   a: Uint8Array,
   b: Uint8Array,
-  { rows = Infinity, masks = [], unsteady = [], free = [] }: Compared = {},
+  { rows = Infinity, masks = [], unsteady = [], free = [], soft = [] }: Compared = {},
 ): Promise<PictureComparison> {
   if (masks.length + unsteady.length === 0 && Buffer.compare(a, b) === 0)
     return { share: 0, regions: [], masked: 0, unsteady: 0 };
@@ -58,6 +60,8 @@ export async function comparePictures(
       masked: 0,
       unsteady: 0,
     };
+  await soften(first, soft);
+  await soften(second, soft);
   cover(first, second, free);
   const masked = cover(first, second, masks);
   const notTwice = cover(first, second, unsteady);
@@ -74,12 +78,14 @@ export async function comparePictures(
 export async function drawDifference(
   a: Uint8Array,
   b: Uint8Array,
-  { rows = Infinity, masks = [], unsteady = [], free = [] }: Compared = {},
+  { rows = Infinity, masks = [], unsteady = [], free = [], soft = [] }: Compared = {},
 ): Promise<Uint8Array> {
   const [first, second] = await Promise.all([pixelsOf(a, rows), pixelsOf(b, rows)]);
   const { width, height } = first;
   const drawn = Buffer.alloc(width * height * 4);
   if (sameSize(first, second)) {
+    await soften(first, soft);
+    await soften(second, soft);
     cover(first, second, [...masks, ...unsteady, ...free]);
     const ink = { ...COLOURS, diffColor: [31, 43, 51] as [number, number, number], alpha: 0.15 };
     pixelmatch(first.data, second.data, drawn, width, height, ink);
@@ -91,6 +97,26 @@ export async function drawDifference(
 
 function sameSize(one: Pixels, other: Pixels): boolean {
   return one.width === other.width && one.height === other.height;
+}
+
+/** What writing a picture anew changes in a pixel, its neighbours take back: what is left is what is seen. In pixels. */
+const BLUR = 3;
+
+/** Blurs a picture where it shows what stands in another file in the other one. */
+async function soften(pixels: Pixels, areas: readonly Area[]): Promise<void> {
+  if (areas.length === 0) return;
+  const { data, width, height } = pixels;
+  const blurred = await sharp(data, { raw: { width, height, channels: 4 } })
+    .blur(BLUR)
+    .raw()
+    .toBuffer();
+  for (const area of areas) {
+    const left = Math.max(0, Math.floor(area.left));
+    const right = Math.min(width, Math.ceil(area.left + area.width));
+    const bottom = Math.min(height, Math.ceil(area.top + area.height));
+    for (let y = Math.max(0, Math.floor(area.top)); y < bottom && right > left; y++)
+      blurred.copy(data, (y * width + left) * 4, (y * width + left) * 4, (y * width + right) * 4);
+  }
 }
 
 /** Makes two pictures the same under the masks; gives how many pixels that are. */

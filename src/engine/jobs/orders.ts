@@ -17,6 +17,7 @@ import { readHarFile, type HarContents } from '../har/read-har-file.ts';
 import type { FoldResult } from '../fold/fold-result.ts';
 import { checkFold, type CheckRequest, type FoldCheck } from '../fold/check-fold.ts';
 import { generateFold, type FoldRequest } from '../fold/generate-fold.ts';
+import { makeLighterImages, type LighterRequest, type MadeLighter } from '../images/make-lighter-images.ts';
 import { measureCapture, type Measurement } from '../lab/measure-capture.ts';
 import type { NextPages } from '../../core/next/next-assets.ts';
 import type { Scene } from '../../core/treat/treatment.ts';
@@ -62,6 +63,7 @@ export type Order =
     }
   | { kind: 'read-har'; pageName: string; path: string }
   | ({ kind: 'fold'; pageName: string } & Omit<FoldRequest, 'onProgress' | 'signal'>)
+  | ({ kind: 'lighter-images'; pageName: string } & Omit<LighterRequest, 'onProgress' | 'signal'>)
   | ({ kind: 'check-fold'; pageName: string } & Omit<CheckRequest, 'onProgress' | 'signal'>)
   | ({
       kind: 'rehearse';
@@ -143,6 +145,7 @@ export type OrderResult =
   | { kind: 'discover'; found: FoundPage[] }
   | ({ kind: 'read-har' } & HarContents)
   | { kind: 'fold'; fold: FoldResult }
+  | ({ kind: 'lighter-images' } & MadeLighter)
   | { kind: 'check-fold'; check: FoldCheck }
   | { kind: 'rehearse'; rehearsal: Rehearsal; pictures: EvidencePictures[] }
   | { kind: 'trial'; trial: Trial; notApplied: NotApplied[] }
@@ -166,6 +169,7 @@ const DOING: Record<Order['kind'], string> = {
   discover: 'looking for pages at',
   'read-har': 'reading',
   fold: 'making the fold CSS of',
+  'lighter-images': 'making lighter images of',
   'check-fold': 'checking fold CSS of',
   rehearse: 'rehearsing the plan of',
   trial: 'a trial of',
@@ -252,6 +256,11 @@ async function perform(
       const { kind: _kind, pageName: _name, ...request } = order;
       return { kind: 'fold', fold: await generateFold({ ...request, onProgress: say, ...watch }) };
     }
+    case 'lighter-images':
+      return {
+        kind: 'lighter-images',
+        ...(await makeLighterImages({ ...order, onProgress: say, ...watch })),
+      };
     case 'check-fold': {
       const { kind: _kind, pageName: _name, ...request } = order;
       return { kind: 'check-fold', check: await checkFold({ ...request, onProgress: say, ...watch }) };

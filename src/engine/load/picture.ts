@@ -1,4 +1,5 @@
 import sharp from 'sharp';
+import type { Area } from '../../core/fold/record.ts';
 import type { Visit } from '../chromium/visit.ts';
 
 /** A PNG of the viewport in the device's own pixels, with animations frozen. */
@@ -31,4 +32,19 @@ export async function takeWholePicture(visit: Visit): Promise<Uint8Array> {
 export async function pixelsPerCssPixel(visit: Visit, picture: Uint8Array): Promise<number> {
   const { width } = await sharp(picture).metadata();
   return width / (await visit.inPage.call('pageWidth'));
+}
+
+/**
+ * Where a picture shows images of a treated page from lighter files, in its own pixels.
+ *
+ * @param top how far down the page it begins, CSS px
+ */
+export async function lighterAreas(visit: Visit, picture: Uint8Array, top: number): Promise<Area[]> {
+  const scale = await pixelsPerCssPixel(visit, picture);
+  return (await visit.inPage.call('lighterBoxes')).map((area) => ({
+    left: area.left * scale,
+    top: (area.top - top) * scale,
+    width: area.width * scale,
+    height: area.height * scale,
+  }));
 }

@@ -1,6 +1,7 @@
 import { afterTouchOf, type AfterTouch } from '../../core/trial/after-touch.ts';
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { Browser } from 'puppeteer-core';
+import type { Area } from '../../core/fold/record.ts';
 import type { Areas } from '../../core/frames/areas.ts';
 import type { Conditions } from '../../core/measure/conditions.ts';
 import type { PageClock } from '../../core/measure/exchange.ts';
@@ -31,7 +32,7 @@ import type { Replay } from '../replay/replay-client.ts';
 import { CpuMeter } from './cpu-meter.ts';
 import { decodeFrames, type DecodedFrames } from './frames.ts';
 import { MOST_MASKED, nameMovingElements } from './moving.ts';
-import { takePicture } from './picture.ts';
+import { lighterAreas, takePicture } from './picture.ts';
 
 export interface TimedLoadOptions {
   browser: Browser;
@@ -68,6 +69,8 @@ export interface TimedLoad {
   redrawn: number;
   /** What its first touch came to; null where it was not touched. */
   afterTouch: AfterTouch | null;
+  /** Where its final picture shows images from lighter files, in pixels of its own. */
+  lighter: Area[];
 }
 
 export interface TimedVisits {
@@ -172,6 +175,7 @@ async function loadOnce(
     observation: { ...observation, moving, finalPicture: touched?.picture ?? null },
     redrawn: frames.redrawn(areas.moving),
     afterTouch: touched && afterTouchOf(touched.longTasks),
+    lighter: touched?.lighter ?? [],
     asked: askedOf(visit.network.records.slice(requestsBefore), replay),
   };
 }
@@ -292,14 +296,16 @@ function observe(seen: Observed): Omit<RunObservation, 'moving' | 'finalPicture'
  * Touches the page (a key press, so that delayed scripts run, the CPU slowed as it was), lets it rest, freezes what moves
  * and takes the viewport's picture at full size. The main thread is watched meanwhile.
  */
-async function touch(visit: Visit, cpuRate: number): Promise<{ picture: Uint8Array; longTasks: number[] }> {
+async function touch(visit: Visit, cpuRate: number) {
   await visit.inPage.call('watchLongTasks');
   await slowCpu(visit.session, cpuRate);
   await visit.page.keyboard.press('Shift');
   await settledAfter(visit, { ...LOAD_LIMITS, quietMs: 700, afterLoadMs: 8_000 });
   await slowCpu(visit.session, 1);
   const longTasks = await visit.inPage.call('longTasksSeen');
-  return { picture: await takePicture(visit), longTasks };
+  const picture = await takePicture(visit);
+  const lighter = await lighterAreas(visit, picture, await visit.inPage.call('scrolledBy'));
+  return { picture, longTasks, lighter };
 }
 
 async function listenToConsole(session: Visit['session'], messages: ConsoleMessage[]): Promise<void> {

@@ -445,7 +445,8 @@ function unsteadyOn({ of, top, scale }: Picture, sorts: readonly Restless[]): Re
 async function picturesDiffer(one: SteadyLook, other: SteadyLook): Promise<number> {
   const rows = Math.min(one.picture.rows, other.picture.rows);
   const unsteady = [...one.unsteady, ...other.unsteady];
-  return (await comparePictures(one.picture.png, other.picture.png, { rows, unsteady })).share;
+  const soft = other.picture.lighter;
+  return (await comparePictures(one.picture.png, other.picture.png, { rows, unsteady, soft })).share;
 }
 
 /** Errors of scripts, without addresses and lines: those change by treating. */

@@ -1,9 +1,10 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import { isEarlyClick, type Deed } from '../../core/checks/deed.ts';
 import { KEPT_FOR_MS } from '../../core/treat/early-clicks.ts';
+import type { Area } from '../../core/fold/record.ts';
 import type { Outcome } from '../../core/rehearse/outcome.ts';
 import type { Visit } from '../chromium/visit.ts';
-import { pixelsPerCssPixel, takePicture, takeWholePicture } from '../load/picture.ts';
+import { lighterAreas, pixelsPerCssPixel, takePicture, takeWholePicture } from '../load/picture.ts';
 import { perform } from './deeds.ts';
 import type { Gatekeeper } from './gatekeeper.ts';
 import { goThrough } from './own-checks.ts';
@@ -20,6 +21,8 @@ export interface Picture {
   scale: number;
   /** How far down it reaches, in pixels of its own. */
   rows: number;
+  /** Where it shows images from lighter files, in pixels of its own. */
+  lighter: Area[];
 }
 
 /** A page at rest before any input, and once more after something was done where anything was. */
@@ -94,7 +97,8 @@ export async function look(
 async function pictureOf(visit: Visit, of: Outcome): Promise<Picture> {
   const top = await visit.inPage.call('scrolledBy');
   const png = await takePicture(visit);
-  return { png, of, top, scale: await pixelsPerCssPixel(visit, png), rows: Infinity };
+  const lighter = await lighterAreas(visit, png, top);
+  return { png, of, top, scale: await pixelsPerCssPixel(visit, png), rows: Infinity, lighter };
 }
 
 async function wholePictureOf(visit: Visit, of: Outcome): Promise<Picture> {
@@ -102,7 +106,8 @@ async function wholePictureOf(visit: Visit, of: Outcome): Promise<Picture> {
   await visit.inPage.call('untilStill');
   const png = await takeWholePicture(visit);
   const scale = await pixelsPerCssPixel(visit, png);
-  return { png, of, top: 0, scale, rows: Math.round((await visit.inPage.call('pageHeight')) * scale) };
+  const rows = Math.round((await visit.inPage.call('pageHeight')) * scale);
+  return { png, of, top: 0, scale, rows, lighter: await lighterAreas(visit, png, 0) };
 }
 
 /** Longer than most slides of a slide show stand, ms. */

@@ -304,8 +304,8 @@ class Rehearsing {
 
 /** What is excepted with a rule: images that are laid out alike are so by the dozen, and one by one takes too long. */
 function alikeTo(rule: PlanRule, rules: readonly PlanRule[]): readonly PlanRule[] {
-  if (rule.kind !== 'image') return [rule];
-  return rules.filter(({ kind, treatment }) => kind === 'image' && treatment === rule.treatment);
+  if (rule.kind !== 'image' && rule.kind !== 'image-file') return [rule];
+  return rules.filter(({ kind, treatment }) => kind === rule.kind && treatment === rule.treatment);
 }
 
 /** @param holding the developer's checks that hold as authored somewhere: a menu may be there on a phone only */

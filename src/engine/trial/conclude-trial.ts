@@ -19,12 +19,22 @@ import { comparePictures, drawDifference } from '../fold/pictures.ts';
 import type { Round } from '../lab/rounds.ts';
 import type { TimedLoad } from '../load/timed-load.ts';
 import { billsOfPair } from './bills.ts';
-import type { Trial, TrialArm, TrialRequest } from './trial.ts';
+import type { PageBeside, Trial, TrialArm, TrialRequest } from './trial.ts';
 
 /** A load of each arm, side by side. */
 export interface LoadPair {
   asIs: TimedLoad;
   treated: TimedLoad;
+}
+
+/** Whether an arm shows pictures from other files: what they differ in is quality, and no frame of it is the other arm's last. */
+export function showsOtherFiles({ files }: Pick<TreatedPage, 'files'>): boolean {
+  return files.some(({ mimeType }) => mimeType.startsWith('image/'));
+}
+
+/** The picture that an arm is complete with: the one that the page as is ends in, but where it shows that from other files. */
+function completeWith(load: TimedLoad, asIs: TimedLoad, page: Pick<TreatedPage, 'files'>) {
+  return (showsOtherFiles(page) ? load : asIs).frames.last;
 }
 
 /** What the arms that are judged showed in a round. */
@@ -39,9 +49,15 @@ function timedOf(round: Round, arm: ArmId, visit: VisitKind): TimedLoad {
 }
 
 /** Metrics of an arm beside them, and how complete its picture is against the as-is final one. */
-export function metricsBeside(round: Round, arm: ArmId, visit: VisitKind, windowMs: number): Metrics {
-  const { frames, observation } = timedOf(round, arm, visit);
-  const points = frames.completenessAgainst(timedOf(round, AS_IS, visit).frames.last);
+export function metricsBeside(
+  round: Round,
+  { id, page }: PageBeside,
+  visit: VisitKind,
+  windowMs: number,
+): Metrics {
+  const load = timedOf(round, id, visit);
+  const { frames, observation } = load;
+  const points = frames.completenessAgainst(completeWith(load, timedOf(round, AS_IS, visit), page));
   const speedIndexMs = points.length ? frames.speedIndex(points, windowMs) : null;
   return { ...observation.metrics, speedIndexMs };
 }
@@ -53,9 +69,9 @@ export function returningPair(round: Round): Pair[] {
   return asIs && treated ? [{ asIs, treated }] : [];
 }
 
-/** Metrics of a pair of loads: completeness of both arms is taken against the as-is final picture. */
-export function comparedPair({ asIs, treated }: LoadPair, windowMs: number): Pair {
-  const points = treated.frames.completenessAgainst(asIs.frames.last);
+/** Metrics of a pair of loads: completeness of both arms is taken against the as-is final picture, but where a plan shows that from other files. */
+export function comparedPair({ asIs, treated }: LoadPair, page: TreatedPage, windowMs: number): Pair {
+  const points = treated.frames.completenessAgainst(completeWith(treated, asIs, page));
   // Without one of its own, for whatever reason, it has none against the other arm's final picture either.
   const own = treated.observation.metrics.speedIndexMs;
   const index = own === null || !points.length ? null : treated.frames.speedIndex(points, windowMs);
@@ -82,6 +98,11 @@ export interface Held {
   setting: Pick<Trial, 'windowMs' | 'seed' | 'order' | 'yardstick' | 'quality'>;
 }
 
+/** Where final pictures are blurred before they are held to each other: where either shows an image from other files. */
+function softOf({ warm: { asIs, treated } }: Held) {
+  return [...asIs.lighter, ...treated.lighter];
+}
+
 function finalPictures({ warm: { asIs, treated } }: Held) {
   const [before, after] = [asIs.observation.finalPicture, treated.observation.finalPicture];
   return before && after ? ([before, after] as const) : null;
@@ -96,7 +117,7 @@ export async function checksOf(request: TrialRequest, held: Held): Promise<Trial
     treated: [warm.treated, ...runs.map((run) => run.treated)],
   };
   return {
-    finalPictureDiffers: both && (await comparePictures(...both)).share,
+    finalPictureDiffers: both && (await comparePictures(...both, { soft: softOf(held) })).share,
     consoleErrors: { asIs: errorsOf(loads.asIs), treated: errorsOf(loads.treated) },
     unexplainedRequests: unexplained(loads.asIs, loads.treated),
     failedRequests: failedOnlyTreated(askedIn(loads.asIs), askedIn(loads.treated)),
@@ -124,8 +145,9 @@ export async function checksOf(request: TrialRequest, held: Held): Promise<Trial
     ),
     taps: held.taps,
     returning: returnVisitsOf(held.returning),
+    // The loads that are touched are first visits.
     afterTouch:
-      warm.asIs.afterTouch && warm.treated.afterTouch
+      request.visit === 'first' && warm.asIs.afterTouch && warm.treated.afterTouch
         ? { asIs: warm.asIs.afterTouch, treated: warm.treated.afterTouch }
         : null,
   };
@@ -146,7 +168,11 @@ export async function concludeTrial(request: TrialRequest, held: Held, checks: T
       metrics,
       spreads: summarise(metrics),
       frames:
-        load && shown ? load.frames.asFrames(load.frames.completenessAgainst(shown.asIs.frames.last)) : [],
+        load && shown
+          ? load.frames.asFrames(
+              load.frames.completenessAgainst(completeWith(load, shown.asIs, request[key])),
+            )
+          : [],
       finalPicture,
       consoleErrors: checks.consoleErrors[key],
     };
@@ -174,7 +200,7 @@ export async function concludeTrial(request: TrialRequest, held: Held, checks: T
       request.pairs,
     ),
     left: observed && request.billed ? leftOf(request.billed, observed, result.headline) : null,
-    pictureDifference: both && (await drawDifference(...both)),
+    pictureDifference: both && (await drawDifference(...both, { soft: softOf(held) })),
     ...setting,
   };
 }

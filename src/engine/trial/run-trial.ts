@@ -1,5 +1,5 @@
 import { AS_IS, TREATED, type ArmId } from '../../core/trial/arms.ts';
-import { pairsWanted, tailsOf } from '../../core/trial/looks.ts';
+import { LOOKS, pairsWanted, tailsOf } from '../../core/trial/looks.ts';
 import {
   deviceName,
   OTHER_DEVICE_PAIRS,
@@ -141,7 +141,11 @@ function holdPairs(request: TrialRequest, { where, before, after }: Part): Promi
   const stepsOf = (rounds: number) => 2 + rounds * ids.length;
   const taps = request.taps ? TAP_STEPS : 0;
   const say = (step: string, done: number) =>
-    request.onProgress?.(where + step, before + done, before + stepsOf(wanted) + taps + after);
+    request.onProgress?.(
+      (isReturn ? 'Return visits: ' : '') + where + step,
+      before + done,
+      before + stepsOf(wanted) + taps + after,
+    );
   const nameOf = (arm: ArmId) => armName(arm, request.isAsIs);
   return Lab.with({ ...request, arms: armsOf(request) }, async (lab) => {
     const { warm, found } = await warmUp(lab, (arm, step) => say(`Warming up: ${nameOf(arm)}`, step));
@@ -152,7 +156,9 @@ function holdPairs(request: TrialRequest, { where, before, after }: Part): Promi
       order,
       wanted(taken) {
         pairs.push(
-          ...taken.slice(pairs.length).map((round) => comparedPair(pairOf(round, request.visit), windowMs)),
+          ...taken
+            .slice(pairs.length)
+            .map((round) => comparedPair(pairOf(round, request.visit), request.treated, windowMs)),
         );
         const late = performance.now() - began > LONGEST_MS && pairs.length >= wantedAfter([]);
         wanted = late ? pairs.length : wantedAfter(pairs);
@@ -165,7 +171,7 @@ function holdPairs(request: TrialRequest, { where, before, after }: Part): Promi
       })),
       onLoad(arm, { round, turn, madeAgain }) {
         const again = madeAgain ? `, ${madeAgain} made again` : '';
-        const more = request.pairs === 'until clear' ? ' or more' : '';
+        const more = request.pairs === 'until clear' && wanted < Math.max(...LOOKS) ? ' or more' : '';
         say(`Pair ${round + 1} of ${wanted}${more}${again}: ${nameOf(arm)}`, stepsOf(round) + turn);
       },
       ...(request.signal ? { signal: request.signal } : {}),
@@ -183,10 +189,10 @@ function holdPairs(request: TrialRequest, { where, before, after }: Part): Promi
       returning: isReturn ? [] : rounds.flatMap(returningPair),
       taps: tapped,
       possible: found,
-      beside: request.beside.map(({ id, page }) => ({
-        id,
-        leftOut: page.notApplied.map(({ why }) => why),
-        metrics: rounds.map((round) => metricsBeside(round, id, request.visit, windowMs)),
+      beside: request.beside.map((one) => ({
+        id: one.id,
+        leftOut: one.page.notApplied.map(({ why }) => why),
+        metrics: rounds.map((round) => metricsBeside(round, one, request.visit, windowMs)),
       })),
       warm,
       setting: {

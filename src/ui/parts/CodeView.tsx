@@ -1,63 +1,22 @@
 'use client';
-import { css } from '@codemirror/lang-css';
-import { html } from '@codemirror/lang-html';
-import { javascript } from '@codemirror/lang-javascript';
-import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
-import { tags } from '@lezer/highlight';
-import CodeMirror, { EditorView } from '@uiw/react-codemirror';
+import { lazy } from 'react';
+import type { CodeProps } from './code-props';
+import { OnceThere } from './Later';
 
-const LANGUAGES = { css: css(), html: html(), javascript: javascript(), diff: null };
+const CodeEditor = lazy(() => import('./CodeEditor').then((one) => ({ default: one.CodeEditor })));
 
-/** Text to read and copy: highlighted, searchable (Ctrl F), not editable. */
-export function CodeView({
-  text,
-  language,
-  height,
-  label,
-}: {
-  text: string;
-  language: keyof typeof LANGUAGES;
-  height: string;
-  label: string;
-}) {
-  const extension = LANGUAGES[language];
+/** Text to read and copy: at once as it is, and as an editor shows it once that is there. */
+export function CodeView(props: CodeProps) {
+  const plain = (
+    <pre className="code-plain" style={{ height: props.height }}>
+      {props.text}
+    </pre>
+  );
   return (
-    <div className="sheet" role="region" aria-label={label}>
-      <CodeMirror
-        value={text}
-        height={height}
-        readOnly
-        theme="none"
-        basicSetup={{
-          foldGutter: false,
-          highlightActiveLine: false,
-          highlightActiveLineGutter: false,
-          syntaxHighlighting: false,
-        }}
-        extensions={[
-          EditorView.lineWrapping,
-          EditorView.contentAttributes.of({ 'aria-label': label, tabindex: '0' }),
-          INK,
-          WEIGHTS,
-          ...(extension ? [extension] : []),
-        ]}
-      />
+    <div className="sheet" role="region" aria-label={props.label}>
+      <OnceThere until={plain}>
+        <CodeEditor {...props} />
+      </OnceThere>
     </div>
   );
 }
-
-/** Told apart by weight, slant and lightness: colours mean as is and treated, and nothing else. */
-const WEIGHTS = syntaxHighlighting(
-  HighlightStyle.define([
-    { tag: [tags.keyword, tags.tagName, tags.definitionKeyword], fontWeight: '650' },
-    { tag: [tags.propertyName, tags.attributeName, tags.className], fontWeight: '550' },
-    { tag: [tags.string, tags.number, tags.color, tags.unit], color: 'var(--muted)' },
-    { tag: tags.comment, color: 'var(--muted)', fontStyle: 'italic' },
-  ]),
-);
-
-const INK = EditorView.theme({
-  '&': { backgroundColor: 'var(--sheet)', color: 'var(--ink)' },
-  '.cm-gutters': { backgroundColor: 'var(--paper)', color: 'var(--muted)', border: 'none' },
-  '&.cm-focused': { outline: '2px solid var(--ink)' },
-});

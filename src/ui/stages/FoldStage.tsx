@@ -1,7 +1,7 @@
 'use client';
 import Button from '@mui/material/Button';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { lazy, useState } from 'react';
 import { REST_WORDS } from '@/core/fold/rest-mode';
 import { whyKept } from '@/core/fold/why-kept';
 import { fileNameOf } from '@/core/path/names';
@@ -17,11 +17,15 @@ import { Budget } from './fold/Budget';
 import { Decisions } from './fold/Decisions';
 import { FamilyTable } from './fold/FamilyTable';
 import { FoldPictures } from './fold/FoldPictures';
-import { FoldSettingsDialog } from './fold/FoldSettingsDialog';
 import { RuleList } from './fold/RuleList';
 import { SheetBars } from './fold/SheetBars';
 import { useFoldSettings } from './fold/useFoldSettings';
 import './fold/fold.css';
+import { Later } from '../parts/Later';
+
+const FoldSettingsDialog = lazy(() =>
+  import('./fold/FoldSettingsDialog').then((one) => ({ default: one.FoldSettingsDialog })),
+);
 
 /** Fold CSS: what the fold needs, proved by its picture. */
 export function FoldStage(props: StageProps) {
@@ -58,16 +62,18 @@ function Settings({ pageId }: StageProps) {
         Viewports, budget, rest…
       </Button>
       {open && settings ? (
-        <FoldSettingsDialog
-          settings={settings}
-          error={error?.message ?? null}
-          saving={save.isPending}
-          onSave={(changed) => save.mutate(changed, { onSuccess: () => setOpen(false) })}
-          onClose={() => {
-            save.reset();
-            setOpen(false);
-          }}
-        />
+        <Later>
+          <FoldSettingsDialog
+            settings={settings}
+            error={error?.message ?? null}
+            saving={save.isPending}
+            onSave={(changed) => save.mutate(changed, { onSuccess: () => setOpen(false) })}
+            onClose={() => {
+              save.reset();
+              setOpen(false);
+            }}
+          />
+        </Later>
       ) : null}
     </>
   );

@@ -7,6 +7,7 @@ import { CodeView } from '../parts/CodeView';
 import { CopyButton } from '../parts/CopyButton';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 import { FileSection, keysOf } from './handoff/FileSection';
+import { NewFiles } from './handoff/NewFiles';
 import { usePutInTicks } from './handoff/put-in-ticks';
 import './handoff/handoff.css';
 
@@ -29,16 +30,21 @@ export function HandoffStage(props: StageProps) {
   );
 }
 
+/** More new files than these stand in one list. */
+const MOST_ALONE = 3;
+
 function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffView }) {
   const keys = data.files.flatMap(keysOf);
   const ticks = usePutInTicks(pageId, keys);
+  const added = data.files.filter(({ what }) => what === 'new');
+  const isLong = added.length > MOST_ALONE;
   return (
     <main className="screen">
       <h1 className="sentence">{headline(data)}</h1>
       <Told data={data} />
       <div className="row">
         <Button variant="contained" href={`/api/pages/${pageId}/download?conditions=${conditionsId}`}>
-          Download HTML, CSS, scripts and plan
+          Download HTML, all files and plan
         </Button>
         <span className="muted">
           HTML {bytes(data.htmlBytes.before)} → {bytes(data.htmlBytes.after)} before compression ·{' '}
@@ -51,9 +57,12 @@ function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffVie
           {data.files.length === 0 ? (
             <p>Nothing: no rule of the plan changes anything. Switch rules on in Treat.</p>
           ) : null}
-          {data.files.map((file) => (
-            <FileSection key={file.key} file={file} ticks={ticks} />
-          ))}
+          {isLong ? <NewFiles files={added} ticks={ticks} /> : null}
+          {data.files
+            .filter((file) => !isLong || !added.includes(file))
+            .map((file) => (
+              <FileSection key={file.key} file={file} ticks={ticks} />
+            ))}
         </section>
         <section aria-label="Difference">
           <div className="row" style={{ margin: '0 0 8px' }}>

@@ -1,6 +1,6 @@
 'use client';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { lazy, useState } from 'react';
 import type { Footnote } from '@/store/footnotes';
 import type { MapView } from '@/usecases/map-view';
 import { call } from '../api';
@@ -13,11 +13,13 @@ import { Differences } from './map/Differences';
 import { Evidence } from './map/Evidence';
 import { aboutAsset, aboutPage, Footnotes, type NoteSubject } from './map/Footnotes';
 import { Hosts } from './map/Hosts';
-import { NoteDialog } from './map/NoteDialog';
 import { firstChoice, keyOf } from './map/map-lines';
 import { paintIdOf } from './map/PaintChoice';
 import { useMapRows } from './map/useMapRows';
 import './map/map.css';
+import { Later } from '../parts/Later';
+
+const NoteDialog = lazy(() => import('./map/NoteDialog').then((one) => ({ default: one.NoteDialog })));
 
 /** Map: the bill is the time axis, and the assets hang below it. */
 export function MapStage(props: StageProps) {
@@ -103,16 +105,18 @@ function Mapped({
         )}
       </aside>
       {note ? (
-        <NoteDialog
-          pageId={pageId}
-          subject={note.about}
-          bill={data.paintBill}
-          known={note.known}
-          others={[...new Set(data.assets.map((asset) => asset.url))].filter(
-            (url) => !note.about.urls.includes(url),
-          )}
-          onClose={() => setNote(null)}
-        />
+        <Later>
+          <NoteDialog
+            pageId={pageId}
+            subject={note.about}
+            bill={data.paintBill}
+            known={note.known}
+            others={[...new Set(data.assets.map((asset) => asset.url))].filter(
+              (url) => !note.about.urls.includes(url),
+            )}
+            onClose={() => setNote(null)}
+          />
+        </Later>
       ) : null}
     </div>
   );

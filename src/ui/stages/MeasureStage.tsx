@@ -1,6 +1,6 @@
 'use client';
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import { lazy, useState } from 'react';
 import { describeConditions } from '@/core/measure/conditions';
 import { HEADLINE_NAMES } from '@/core/measure/headline';
 import { capital, ms } from '@/core/path/words';
@@ -14,8 +14,15 @@ import { Curve } from './measure/Curve';
 import { History } from './measure/History';
 import { KeptMeasurements } from './measure/KeptMeasurements';
 import { MetricsTable } from './measure/MetricsTable';
-import { SettingsDialog } from './measure/SettingsDialog';
-import { VisitorsDialog } from './measure/VisitorsDialog';
+import { Later } from '../parts/Later';
+
+const VisitorsDialog = lazy(() =>
+  import('./measure/VisitorsDialog').then((one) => ({ default: one.VisitorsDialog })),
+);
+
+const SettingsDialog = lazy(() =>
+  import('./measure/SettingsDialog').then((one) => ({ default: one.SettingsDialog })),
+);
 
 /** Measure: the figures of the page under the conditions, and how its picture came to be. */
 export function MeasureStage(props: StageProps) {
@@ -49,7 +56,11 @@ function HowButton({ pageId }: { pageId: number }) {
       <Button variant="outlined" onClick={() => setOpen(true)}>
         How it is measured
       </Button>
-      {open ? <SettingsDialog pageId={pageId} onClose={() => setOpen(false)} /> : null}
+      {open ? (
+        <Later>
+          <SettingsDialog pageId={pageId} onClose={() => setOpen(false)} />
+        </Later>
+      ) : null}
     </>
   );
 }
@@ -122,7 +133,13 @@ function Measured({ data, ...props }: StageProps & { data: MeasureView }) {
       </main>
       <Circumstances data={data} />
       {asking ? (
-        <VisitorsDialog pageId={props.pageId} known={data.field !== null} onClose={() => setAsking(false)} />
+        <Later>
+          <VisitorsDialog
+            pageId={props.pageId}
+            known={data.field !== null}
+            onClose={() => setAsking(false)}
+          />
+        </Later>
       ) : null}
     </div>
   );

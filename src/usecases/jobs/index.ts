@@ -5,6 +5,7 @@ import { familyFold } from './family-fold.ts';
 import { fold } from './fold.ts';
 import { importHar } from './import-har.ts';
 import type { AnyJobKind, Refreshes } from './kind.ts';
+import { lighterImages } from './lighter-images.ts';
 import { measure } from './measure.ts';
 import { rehearse } from './rehearse.ts';
 import { navigation } from './navigation.ts';
@@ -13,9 +14,19 @@ import { trial } from './trial.ts';
 
 /** Every kind of job, by its id. */
 export const JOB_KINDS: ReadonlyMap<string, AnyJobKind> = new Map(
-  [measure, fold, familyFold, rehearse, trial, ruleGains, familyCheck, navigation, importHar, discover].map(
-    (kind) => [kind.id, kind],
-  ),
+  [
+    measure,
+    fold,
+    lighterImages,
+    familyFold,
+    rehearse,
+    trial,
+    ruleGains,
+    familyCheck,
+    navigation,
+    importHar,
+    discover,
+  ].map((kind) => [kind.id, kind]),
 );
 
 /** A job as screens are told of it: with its kind's words, and which screens it changes. */

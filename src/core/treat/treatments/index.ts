@@ -15,6 +15,7 @@ import { foldCssLate } from './fold-css-late.ts';
 import { hintOut } from './hint-out.ts';
 import { imageEarly } from './image-early.ts';
 import { imageLate } from './image-late.ts';
+import { imageLighter } from './image-lighter.ts';
 import { imageRoom } from './image-room.ts';
 import { imageEarlyWithRoom, imageLateWithRoom } from './image-with-room.ts';
 import { importsEarly } from './imports-early.ts';
@@ -80,6 +81,7 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
   ],
   font: [asAuthored('font'), swap, swapFitted, preload, swapPreload, swapPreloadFitted],
   image: [asAuthored('image'), imageEarly, imageEarlyWithRoom, imageRoom, imageLate, imageLateWithRoom],
+  'image-file': [asAuthored('image-file'), imageLighter],
   embed: [asAuthored('embed'), embedLate],
   data: [asAuthored('data'), dataEarly],
   host: [asAuthored('host'), preconnect, dnsPrefetch, hintOut],

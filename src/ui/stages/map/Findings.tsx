@@ -1,8 +1,10 @@
 'use client';
-import { useState } from 'react';
+import { lazy, useState } from 'react';
 import type { Finding } from '@/core/path/findings';
 import { count } from '@/core/path/words';
-import { OwnerDialog } from './OwnerDialog';
+import { Later } from '../../parts/Later';
+
+const OwnerDialog = lazy(() => import('./OwnerDialog').then((one) => ({ default: one.OwnerDialog })));
 
 const LINE_WORDS: Record<Finding['line'], string> = {
   waiting: 'would shorten waiting for assets',
@@ -65,7 +67,11 @@ export function Findings({ findings, onPick }: { findings: Finding[]; onPick: (u
           </ul>
         </div>
       ))}
-      {naming ? <OwnerDialog domains={naming} onClose={() => setNaming(null)} /> : null}
+      {naming ? (
+        <Later>
+          <OwnerDialog domains={naming} onClose={() => setNaming(null)} />
+        </Later>
+      ) : null}
     </section>
   );
 }

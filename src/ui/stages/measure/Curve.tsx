@@ -1,14 +1,15 @@
 'use client';
-import { useState } from 'react';
-import { Area, AreaChart, CartesianGrid, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
-import { HEADLINE_NAMES } from '@/core/measure/headline';
+import { lazy, useState } from 'react';
 import { ms } from '@/core/path/words';
 import type { MeasureView } from '@/usecases/measure-view';
 import { useKey } from '../../keyboard';
-import { axisTicks, frameAt, seconds, shownFrames } from '../../parts/shown-frames';
+import { OnceThere } from '../../parts/Later';
+import { frameAt, shownFrames } from '../../parts/shown-frames';
+import { LEFT, RIGHT } from './curve-margins';
 
-const LEFT = 44;
-const RIGHT = 70;
+const CompletenessChart = lazy(() =>
+  import('./CompletenessChart').then((one) => ({ default: one.CompletenessChart })),
+);
 
 /** Frames drawn where the picture changes, above the completeness curve, on one axis. */
 export function Curve({ data }: { data: MeasureView }) {
@@ -42,7 +43,11 @@ export function Curve({ data }: { data: MeasureView }) {
     >
       <div style={{ position: 'relative' }}>
         <Frames frames={frames} end={end} onShow={setAtMs} />
-        <CompletenessChart data={data} end={end} atMs={atMs} />
+        <div style={{ height: 150 }}>
+          <OnceThere>
+            <CompletenessChart data={data} end={end} atMs={atMs} />
+          </OnceThere>
+        </div>
         <Stepping stepMs={stepMs} onStep={setStepMs} />
       </div>
       {atMs !== null ? <Viewport atMs={atMs} frame={frameAt(frames, atMs)} /> : null}
@@ -52,7 +57,7 @@ export function Curve({ data }: { data: MeasureView }) {
 
 type Frame = MeasureView['frames'][number];
 
-/** The pictures where something changed. */
+/** The pictures where something changed: as many as stand side by side, on a narrow screen fewer. */
 function Frames({
   frames,
   end,
@@ -63,12 +68,15 @@ function Frames({
   onShow: (atMs: number) => void;
 }) {
   const place = (time: number) => `calc(${LEFT}px + (100% - ${LEFT + RIGHT}px) * ${time / end})`;
+  const shown = shownFrames(frames, end / 11);
+  const onNarrow = new Set(shownFrames(shown, end / 7));
   return (
     <div className="frames">
-      {shownFrames(frames, end / 11).map((frame) => (
+      {shown.map((frame) => (
         <button
           type="button"
           key={frame.id}
+          className={onNarrow.has(frame) ? undefined : 'for-wide'}
           style={{ left: place(frame.atMs) }}
           aria-label={`Frame at ${ms(frame.atMs)}, ${Math.round(frame.completeness * 100)} % complete`}
           onClick={() => onShow(frame.atMs)}
@@ -77,67 +85,6 @@ function Frames({
           <img src={`/api/pictures/frame/${frame.id}`} alt="" />
         </button>
       ))}
-    </div>
-  );
-}
-
-/** How much of the final picture stands when. */
-function CompletenessChart({ data, end, atMs }: { data: MeasureView; end: number; atMs: number | null }) {
-  const { frames } = data;
-  const paint = data.runs[data.measurement.medianRun]?.metrics[data.headline] ?? null;
-  const points = [
-    { atMs: 0, share: 0 },
-    ...frames.map((frame) => ({ atMs: frame.atMs, share: frame.completeness * 100 })),
-    { atMs: end, share: (frames.at(-1)?.completeness ?? 0) * 100 },
-  ];
-  return (
-    <div style={{ height: 150 }}>
-      <ResponsiveContainer width="100%" height="100%">
-        <AreaChart data={points} margin={{ top: 12, right: RIGHT, bottom: 2, left: 0 }}>
-          <CartesianGrid stroke="var(--line)" vertical={false} />
-          <XAxis
-            dataKey="atMs"
-            type="number"
-            domain={[0, end]}
-            ticks={axisTicks(end)}
-            tickFormatter={seconds}
-            stroke="var(--muted)"
-            fontSize={11.5}
-            unit=" s"
-          />
-          <YAxis
-            width={LEFT}
-            domain={[0, 100]}
-            ticks={[0, 50, 100]}
-            unit=" %"
-            stroke="var(--muted)"
-            fontSize={11.5}
-          />
-          <Area
-            type="stepAfter"
-            dataKey="share"
-            stroke="var(--ochre)"
-            strokeWidth={2.5}
-            fill="var(--ochre-soft)"
-            isAnimationActive={false}
-          />
-          {paint !== null ? (
-            <ReferenceLine
-              x={paint}
-              stroke="var(--ink)"
-              strokeWidth={2}
-              label={{
-                value: `${HEADLINE_NAMES[data.headline]} ${ms(paint)}`,
-                position: 'insideTopRight',
-                fontSize: 12,
-                fontWeight: 650,
-                fill: 'var(--ink)',
-              }}
-            />
-          ) : null}
-          {atMs !== null ? <ReferenceLine x={atMs} stroke="var(--ink)" strokeDasharray="3 3" /> : null}
-        </AreaChart>
-      </ResponsiveContainer>
     </div>
   );
 }

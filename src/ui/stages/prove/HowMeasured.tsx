@@ -11,7 +11,8 @@ export function HowMeasured({ data }: { data: ProveView }) {
       {data.pairsTold} {runs}{' '}
       {data.visit === 'return' ? 'return visits, each right after a first one,' : 'runs'} on{' '}
       {when(data.takenAt)}, each watched for {ms(data.windowMs)}, after one discarded run of each arm; order
-      drawn from seed {data.seed}. Final pictures are taken after a key press, when the page rests.
+      drawn from seed {data.seed}. Final pictures are taken after a key press, when the page rests
+      {data.visit === 'return' ? ', on a first visit.' : '.'}
       {data.quality.rejected.length
         ? ` ${data.quality.rejected.length} pairs were dropped and made again: ${[...new Set(data.quality.rejected)].join('; ')}.`
         : ' No pair had to be dropped.'}

@@ -39,6 +39,7 @@ export const TREATMENT_KEYS: Readonly<Record<string, string>> = {
   room: 'v',
   'early-with-room': 'b',
   'late-with-room': 'l',
+  lighter: 'f',
   swap: 's',
   preload: 'p',
   'swap-preload': 'b',

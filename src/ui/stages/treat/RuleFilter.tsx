@@ -20,6 +20,7 @@ export const KIND_MARKS: readonly (readonly [RuleKind, string])[] = [
   ['script', 'JS'],
   ['font', 'FONT'],
   ['image', 'IMG'],
+  ['image-file', 'FILE'],
   ['embed', 'EMB'],
   ['data', 'DATA'],
   ['host', 'HOST'],

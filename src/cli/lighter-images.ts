@@ -1,0 +1,33 @@
+import { activeRules, type Plan } from '../core/treat/plan.ts';
+import { carryOut } from '../engine/jobs/orders.ts';
+import type { Database } from '../store/database.ts';
+import { keepMadeLighter, withLighter } from '../usecases/lighter-images.ts';
+import type { Captured } from './fold-command.ts';
+
+/** Whether a plan shows images from lighter files. */
+export function usesLighterImages(plan: Plan): boolean {
+  return activeRules(plan).some((rule) => rule.kind === 'image-file');
+}
+
+/** A captured page with lighter versions of its images: those that were made before where they still fit, else new ones. */
+export async function lighterImagesOf<C extends Captured>(
+  database: Database,
+  captured: C,
+  say: (step: string) => void,
+  signal: AbortSignal,
+): Promise<C> {
+  const { result, pageId, captureId } = captured;
+  const { capture, bodies, state } = result;
+  const known = () => withLighter(database, pageId, captureId, capture, new Map(bodies));
+  const kept = await known();
+  if (kept.capture.lighter) return { ...captured, result: { ...result, ...kept } };
+  const made = await carryOut(
+    { kind: 'lighter-images', pageName: capture.url, capture, bodies, state },
+    say,
+    signal,
+  );
+  await database.transaction((queries) =>
+    keepMadeLighter(queries, pageId, captureId, { capture, bodies }, made),
+  );
+  return { ...captured, result: { ...result, ...(await known()) } };
+}

@@ -1,0 +1,5 @@
+/** A size in pixels. */
+export interface ImageSize {
+  width: number;
+  height: number;
+}

@@ -1,0 +1,124 @@
+import {
+  bytesOn,
+  formatsOf,
+  LAPTOP,
+  LIGHTER_MARK as MARK,
+  needsFileItself,
+  PHONE,
+  sizesOf,
+  type LighterImage,
+  type LighterVersion,
+} from '../../images/lighter.ts';
+import type { PageImage } from '../../images/page-images.ts';
+import { ownPreloads } from '../../hints/own-preloads.ts';
+import { attribute } from '../../html/markup.ts';
+import { bytes } from '../../path/words.ts';
+import { fileNameOf } from '../../path/names.ts';
+import type { NewFile } from '../contribution.ts';
+import { addressIn, newFile } from '../new-files.ts';
+import { ownFileRefusal, policyRefusal } from '../policy.ts';
+import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
+
+/**
+ * A `<picture>` of ours has no box, whatever the page's styles say of pictures, so that the image is laid out as without
+ * it: a layer that comes first outweighs all others where it is important (CSS Cascade 5, section 6.4). An image that is as
+ * large as its file is given that size by the source, and its height back where it is narrowed. Its sources would have boxes
+ * of no size, which rows with gaps make room for.
+ */
+const HAS_NO_BOX = `@layer wistrel-room{picture[${MARK}]{display:contents!important}picture[${MARK}]>source{display:none!important}:where(picture[${MARK}=room]>img){height:auto}}`;
+
+/** Who gives an image another address means that one: sources would go on winning over it. */
+const GIVES_WAY = `new MutationObserver(l=>l.forEach(({target:t})=>t.matches("picture[${MARK}]>img")&&t.parentNode.querySelectorAll("source").forEach(s=>s.remove()))).observe(document,{subtree:true,attributes:true,attributeFilter:["src","srcset"]})`;
+
+/** The same picture in fewer bytes: as wide as it is shown, in a format of today. Its own file stays for browsers that know neither. */
+export const imageLighter: Treatment<'image-file'> = {
+  id: 'lighter',
+  kind: 'image-file',
+  label: 'lighter files',
+  risk: {
+    level: 'medium',
+    why: 'what a script looks for right inside the image’s parent stands one element deeper',
+  },
+  settings: NO_SETTINGS,
+  isFor: ({ elements }) => elements.length > 0,
+  refuses({ url, choosesFile, placeToldBy, heightSetBy, lighter, elements }, { page }) {
+    if (!lighter) return { code: 'no-lighter-files' };
+    if (choosesFile) return { code: 'chooses-file' };
+    if (placeToldBy !== null) return { code: 'place-told', by: placeToldBy };
+    const [preload] = ownPreloads(page, url);
+    if (preload) return { code: 'asked-ahead', line: preload.line };
+    const fixed = lighter.sizedByFile && elements.some((one) => !saysWidth(one.attributes));
+    if (fixed && heightSetBy !== null) return { code: 'height-set', by: heightSetBy };
+    return ownFileRefusal(page, 'image', null) ?? policyRefusal(page, [['style'], ['script']]);
+  },
+  note: ({ lighter }) =>
+    lighter &&
+    `${bytes(lighter.bytes)} now; on a phone ${bytes(bytesOn(lighter, PHONE.width, PHONE.density))}, on a laptop ${bytes(bytesOn(lighter, LAPTOP.width, LAPTOP.density))}`,
+  contributes(image, scene) {
+    const lighter = image.lighter!;
+    const files = new Map(
+      lighter.versions.map((version) => [version, fileOf(scene, image, version)] as const),
+    );
+    return {
+      files: [...files.values()],
+      wraps: image.elements.map((element) => {
+        const byFile = lighter.sizedByFile && !saysWidth(element.attributes);
+        // With the value it keeps the room which the file itself would have taken.
+        const mark = byFile ? `${MARK}="room"` : MARK;
+        const size = byFile
+          ? attribute('width', String(lighter.size.width)) + attribute('height', String(lighter.size.height))
+          : '';
+        return {
+          element,
+          before: `<picture ${mark}>${sourcesOf(scene, lighter, files, size)}`,
+          after: '</picture>',
+        };
+      }),
+      headStyles: [{ text: HAS_NO_BOX, title: 'What lets images be laid out as before' }],
+      headScripts: [{ text: GIVES_WAY, title: 'What lets scripts give an image another file' }],
+      takenOut: formatsOf(lighter).some((format) => needsFileItself(lighter, format)) ? [] : [image.url],
+    };
+  },
+};
+
+function saysWidth(attributes: Readonly<Record<string, string>>): boolean {
+  return attributes['width'] !== undefined;
+}
+
+function fileOf({ page }: Scene, { url }: PageImage, { format, width, bodyHash }: LighterVersion): NewFile {
+  const stem = fileNameOf(url)
+    .replace(/\.[^.]*$/, '')
+    .replace(/[^\w-]+/g, '-')
+    .slice(0, 40);
+  return newFile(
+    page,
+    `${stem || 'image'}-${width}`,
+    format,
+    `image/${format}`,
+    page.captured.bodyOf(bodyHash)!,
+  );
+}
+
+function sourcesOf(
+  { page }: Scene,
+  image: LighterImage,
+  files: ReadonlyMap<LighterVersion, NewFile>,
+  size: string,
+): string {
+  return formatsOf(image)
+    .map((format) => {
+      const versions = image.versions.filter((one) => one.format === format);
+      const candidates = [
+        ...versions.map((version) => `${addressIn(page, files.get(version)!.url)} ${version.width}w`),
+        // A source's type says what is to be known for choosing it, not what each of its files is.
+        ...(needsFileItself(image, format) ? [`${candidateUrl(page, image.url)} ${image.size.width}w`] : []),
+      ];
+      return `<source type="image/${format}"${attribute('srcset', candidates.join(', '))}${attribute('sizes', sizesOf(image.needs))}${size}>`;
+    })
+    .join('');
+}
+
+/** An address as a candidate of a srcset: a comma at its end would be the list's own (HTML, "parse a srcset attribute"). */
+function candidateUrl(page: Scene['page'], url: string): string {
+  return addressIn(page, url).replace(/,$/, '%2C');
+}

@@ -1,0 +1,102 @@
+import type { ImageNeed, LighterImages } from '../../core/images/lighter.ts';
+import { readImages, type PageImage } from '../../core/images/page-images.ts';
+import type { Bodies, Capture } from '../../core/measure/exchange.ts';
+import type { VisitState } from '../../core/measure/visit.ts';
+import type { ImageBox } from '../../in-page/image-boxes.ts';
+import { AS_AUTHORED, FoldStage, resizeTo } from '../fold/fold-stage.ts';
+import { encodeVersions } from './encode-versions.ts';
+
+/** What lighter images are made from. */
+export interface LighterRequest {
+  capture: Capture;
+  bodies: Bodies;
+  state: VisitState | null;
+  onProgress?: (step: string, done: number, of: number) => void;
+  signal?: AbortSignal;
+}
+
+/** Lighter images with the bytes of their versions. */
+export interface MadeLighter {
+  lighter: LighterImages;
+  bodies: Map<string, Uint8Array>;
+}
+
+/** Widths at which it is looked how wide images are, each line on one load: those of a phone, then the others. CSS px. */
+const LOOKED_AT: readonly (readonly { width: number; height: number }[])[] = [
+  [
+    { width: 390, height: 844 },
+    { width: 600, height: 960 },
+  ],
+  [
+    { width: 820, height: 1180 },
+    { width: 1100, height: 800 },
+    { width: 1440, height: 900 },
+    { width: 1920, height: 1080 },
+  ],
+];
+const WIDTHS = LOOKED_AT.flat().length;
+/** Of a smaller one there is nothing to be saved. */
+const LEAST_BYTES = 4_096;
+
+/** Makes lighter versions of the files that a page's images show, each as wide as it is shown. */
+export async function makeLighterImages(request: LighterRequest): Promise<MadeLighter> {
+  const { capture, bodies, state, onProgress, signal } = request;
+  const stage = await FoldStage.open(capture, bodies, state, signal);
+  let images: readonly PageImage[];
+  let boxes: BoxesAt[];
+  try {
+    images = readImages(stage.page).filter((one) => one.behind === null);
+    const of = WIDTHS + images.length;
+    boxes = images.length ? await boxesOn(stage, (step, done) => onProgress?.(step, done, of)) : [];
+  } finally {
+    await stage.close();
+  }
+  const takenAt = new Date().toISOString();
+  const made: MadeLighter = { lighter: { takenAt, images: [], stay: [] }, bodies: new Map() };
+  for (const [index, { url }] of images.entries()) {
+    signal?.throwIfAborted();
+    const name = `Image ${index + 1} of ${images.length}`;
+    onProgress?.(name, WIDTHS + index, WIDTHS + images.length);
+    const original = stage.page.body(url)!;
+    const { needs, sizedByFile } = needsOf(url, boxes);
+    const came =
+      original.length < LEAST_BYTES ? 'small' : await encodeVersions(original, needs, sizedByFile, signal);
+    if (typeof came === 'string') made.lighter.stay.push({ url, why: came });
+    else {
+      made.lighter.images.push({ url, of: stage.page.exchange(url)!.bodyHash!, ...came.image });
+      for (const [hash, bytes] of came.bodies) made.bodies.set(hash, bytes);
+    }
+  }
+  return made;
+}
+
+/** The images of a page at a width of the viewport. */
+interface BoxesAt {
+  viewportWidth: number;
+  boxes: readonly ImageBox[];
+}
+
+async function boxesOn(stage: FoldStage, say: (step: string, done: number) => void): Promise<BoxesAt[]> {
+  const found: BoxesAt[] = [];
+  for (const [first, ...wider] of LOOKED_AT)
+    await stage.visit(AS_AUTHORED, first!, async (visit) => {
+      // What comes late has its size once it is there.
+      await visit.inPage.call('scrollThrough');
+      for (const viewport of [first!, ...wider]) {
+        say(`How wide images are at ${viewport.width} px`, found.length);
+        if (viewport !== first) await resizeTo(visit, viewport);
+        found.push({ viewportWidth: viewport.width, boxes: await visit.inPage.call('imageBoxes') });
+      }
+    });
+  return found;
+}
+
+/** Where a file is shown: at each width the widest place. Where it is not shown at one, the others say it. */
+function needsOf(url: string, all: readonly BoxesAt[]): { needs: ImageNeed[]; sizedByFile: boolean } {
+  const needs = all.flatMap(({ viewportWidth, boxes }): ImageNeed[] => {
+    const width = Math.max(0, ...boxes.filter((one) => one.url === url).map((one) => one.width));
+    return width > 0 ? [{ viewportWidth, width: Math.round(width * 10) / 10 }] : [];
+  });
+  const own = all.flatMap(({ boxes }) => boxes.filter((one) => one.url === url));
+  return { needs, sizedByFile: own.some((one) => one.sizedByFile) };
+}

@@ -1,0 +1,235 @@
+import sharp from 'sharp';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { formatsOf, type LighterImages } from '../../src/core/images/lighter.ts';
+import type { Capture } from '../../src/core/measure/exchange.ts';
+import { readPageAssets } from '../../src/core/page/page-assets.ts';
+import { applyPlan } from '../../src/core/treat/apply.ts';
+import { bytesOfFile } from '../../src/core/treat/new-files.ts';
+import { recommendPlan } from '../../src/core/treat/recommend.ts';
+import { sceneOf } from '../../src/core/treat/scene.ts';
+import { AS_AUTHORED, FoldStage } from '../../src/engine/fold/fold-stage.ts';
+import { comparePictures } from '../../src/engine/fold/pictures.ts';
+import { takePicture } from '../../src/engine/load/picture.ts';
+import { makeLighterImages } from '../../src/engine/images/make-lighter-images.ts';
+import { madeCapture, type MadeFile } from './made-capture.ts';
+
+const PAGE = 'https://quay.test/';
+
+/** A picture with waves, an edge and some grain, as photographs have. */
+async function photo(width: number, height: number, alpha = false) {
+  const channels = alpha ? 4 : 3;
+  const data = Buffer.alloc(width * height * channels);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const at = (y * width + x) * channels;
+      const grain = ((x * 7_919 + y * 104_729) % 23) - 11;
+      data[at] = 120 + 60 * Math.sin(x / 40) + grain;
+      data[at + 1] = y > height * 0.6 ? 60 + grain : 170 + grain;
+      data[at + 2] = 140 + 50 * Math.cos((x + y) / 60) + grain;
+      if (alpha) data[at + 3] = x < width / 4 ? 0 : 255;
+    }
+  return sharp(data, { raw: { width, height, channels } });
+}
+
+/** The first part of a file, as a server gives it that goes away. */
+const damaged = (whole: Buffer) => whole.subarray(0, Math.floor(whole.length / 3));
+
+/** A PNG that says that it is animated: the block right behind its header (PNG 3, "acTL"). */
+function moved(png: Buffer): Buffer {
+  const block = Buffer.alloc(20);
+  block.writeUInt32BE(8, 0);
+  block.write('acTL', 4);
+  block.writeUInt32BE(2, 8);
+  return Buffer.concat([png.subarray(0, 33), block, png.subarray(33)]);
+}
+
+/** Two pictures one after the other. */
+async function moving(): Promise<Buffer> {
+  const frames = Buffer.concat([Buffer.alloc(96 * 96 * 3, 20), Buffer.alloc(96 * 96 * 3, 220)]);
+  const noise = frames.map((value, at) => (value + ((at * at * 7_919) % 197)) % 256);
+  return sharp(noise, { raw: { width: 96, height: 192, channels: 3, pageHeight: 96 } })
+    .gif()
+    .toBuffer();
+}
+
+const HTML = `<!doctype html><meta name="viewport" content="width=device-width"><style>
+body{margin:0;font:16px sans-serif} .wide{width:100%;height:200px;object-fit:cover;display:block} .shrinks{max-width:100%} .row{display:flex;gap:8px}
+</style>
+<img class="wide" src="ferry.jpg" alt="The ferry">
+<div class="row"><img src="isle.jpg" width="160" height="107" alt="The isle"><p>Quay</p></div>
+<p><img class="shrinks" src="pier.png" alt="The pier"> a line</p>
+<img src="moves.gif" alt=""><img src="moves.png" alt=""><img src="damaged.jpg" alt="" width="200" height="100"><img src="dot.png" alt="">
+<img src="print.jpg" alt="" width="150" height="100">
+<button onclick="document.querySelector('.wide').src='isle.jpg'">Next</button>`;
+
+let capture: Capture;
+let bodies: Map<string, Uint8Array>;
+let lighter: LighterImages;
+
+beforeAll(async () => {
+  const image = (body: Buffer, type: string): MadeFile => ({ body, type: `image/${type}`, kind: 'image' });
+  const made = madeCapture({
+    [PAGE]: { body: HTML, type: 'text/html', kind: 'document' },
+    [`${PAGE}ferry.jpg`]: image(await (await photo(2_400, 1_600)).jpeg({ quality: 92 }).toBuffer(), 'jpeg'),
+    [`${PAGE}isle.jpg`]: image(await (await photo(1_200, 800)).jpeg({ quality: 92 }).toBuffer(), 'jpeg'),
+    [`${PAGE}pier.png`]: image(await (await photo(600, 400, true)).png().toBuffer(), 'png'),
+    [`${PAGE}moves.gif`]: image(await moving(), 'gif'),
+    [`${PAGE}moves.png`]: image(moved(await (await photo(120, 90)).png().toBuffer()), 'png'),
+    [`${PAGE}damaged.jpg`]: image(damaged(await (await photo(600, 300)).jpeg().toBuffer()), 'jpeg'),
+    [`${PAGE}print.jpg`]: image(
+      await (
+        await photo(600, 400)
+      )
+        .toColourspace('cmyk')
+        .withIccProfile('cmyk')
+        .jpeg({ quality: 92 })
+        .toBuffer(),
+      'jpeg',
+    ),
+    [`${PAGE}dot.png`]: image(await (await photo(20, 20)).png().toBuffer(), 'png'),
+  });
+  const came = await makeLighterImages({ ...made, state: null });
+  ({ lighter } = came);
+  capture = { ...made.capture, lighter };
+  bodies = new Map([...made.bodies, ...came.bodies]);
+});
+
+const made = (name: string) => lighter.images.find(({ url }) => url === PAGE + name)!;
+
+it('writes each image anew as wide as it is shown, what is cut off included, in fewer bytes', async () => {
+  const ferry = made('ferry.jpg');
+  // 200 px high and cut to fill, it is drawn 390 px wide on a phone.
+  expect(ferry.needs.map(({ viewportWidth, width }) => [viewportWidth, Math.round(width)])).toEqual([
+    [390, 390],
+    [600, 600],
+    [820, 820],
+    [1100, 1100],
+    [1440, 1440],
+    [1920, 1920],
+  ]);
+  expect(formatsOf(ferry)[0]).toBe('avif');
+  expect(ferry.versions.every((one) => one.bytes < ferry.bytes)).toBe(true);
+  expect(
+    made('isle.jpg')
+      .versions.map(({ width }) => width)
+      .every((width) => width <= 330),
+  ).toBe(true);
+  expect(made('pier.png').sizedByFile).toBe(true);
+  for (const { bodyHash, width, height, format } of ferry.versions) {
+    const { width: w, height: h, format: f } = await sharp(bodies.get(bodyHash)).metadata();
+    expect([w, h]).toEqual([width, height]);
+    expect(f).toBe(format === 'avif' ? 'heif' : format);
+  }
+  const [first] = made('pier.png').versions;
+  expect((await sharp(bodies.get(first!.bodyHash)).metadata()).hasAlpha).toBe(true);
+});
+
+it('leaves alone what moves, what is damaged and what is small, and says so', () => {
+  expect(lighter.stay).toEqual([
+    { url: `${PAGE}moves.gif`, why: 'animated' },
+    { url: `${PAGE}moves.png`, why: 'animated' },
+    { url: `${PAGE}damaged.jpg`, why: 'unreadable' },
+    { url: `${PAGE}dot.png`, why: 'small' },
+  ]);
+});
+
+it('writes what was made for print in the colours that it is shown in', async () => {
+  const bytes = bodies.get(made('print.jpg').versions.at(-1)!.bodyHash)!;
+  const { space, icc } = await sharp(bytes).metadata();
+  expect([space, icc]).toEqual(['srgb', undefined]);
+  const means = async (picture: Uint8Array) => {
+    const shown = await sharp(picture).toColourspace('srgb').png().toBuffer();
+    return (await sharp(shown).stats()).channels.map(({ mean }) => mean);
+  };
+  const [before, after] = await Promise.all([
+    means(bodies.get(capture.exchanges.find(({ url }) => url.endsWith('print.jpg'))!.bodyHash!)!),
+    means(bytes),
+  ]);
+  for (const [at, mean] of before.entries()) expect(Math.abs(mean - after[at]!)).toBeLessThan(4);
+});
+
+let stage: FoldStage;
+let treatedArm: string;
+beforeAll(async () => {
+  stage = await FoldStage.open(capture, bodies, null);
+  const scene = sceneOf(readPageAssets(stage.page, []), null);
+  const plan = recommendPlan(scene);
+  const rules = plan.rules.filter((one) => one.kind === 'image-file');
+  expect(rules.length).toBe(4);
+  const { html, files, notApplied } = applyPlan(scene, { ...plan, rules });
+  expect(notApplied).toEqual([]);
+  treatedArm = await stage.addVariant(
+    'treated',
+    [{ start: 0, end: stage.document.bytes.length, text: new TextDecoder().decode(html) }],
+    files.map((file) => ({ url: file.url, mimeType: file.mimeType, body: bytesOfFile(file), isNew: true })),
+  );
+});
+afterAll(() => stage.close());
+
+it.each([
+  { width: 390, height: 844 },
+  { width: 1_440, height: 900 },
+  // At a width that nobody looked at.
+  { width: 700, height: 900 },
+])('shows the same page from lighter files, laid out as before, at $width px', async (viewport) => {
+  const look = (arm: string) =>
+    stage.visit(arm, viewport, async (visit) => {
+      await visit.inPage.call('scrollThrough');
+      const picture = await takePicture(visit);
+      const boxes = await visit.inPage.call('seenElements');
+      const shown = await visit.inPage.call('imageBoxes');
+      return { picture, boxes, shown, soft: await visit.inPage.call('lighterBoxes') };
+    });
+  const authored = await look(AS_AUTHORED);
+  const treated = await look(treatedArm);
+  expect(treated.boxes).toEqual(authored.boxes);
+  expect(
+    treated.shown.slice(0, 3).map(({ url }) => /\/wistrel\/(\w+)-\d+-\w+\.(?:avif|webp)$/.exec(url)?.[1]),
+  ).toEqual(['ferry', 'isle', 'pier']);
+  expect((await comparePictures(authored.picture, treated.picture, { soft: treated.soft })).share).toBe(0);
+  // Another picture in its place is noticed all the same.
+  const other = await sharp(treated.picture)
+    .composite([
+      {
+        input: Buffer.from('<svg width="200" height="80"><rect width="200" height="80"/></svg>'),
+        left: 20,
+        top: 20,
+      },
+    ])
+    .png()
+    .toBuffer();
+  expect((await comparePictures(authored.picture, other, { soft: treated.soft })).share).toBeGreaterThan(
+    0.003,
+  );
+});
+
+it('gives way to a script that gives an image another file', async () => {
+  const shown = await stage.visit(treatedArm, { width: 390, height: 844 }, async ({ page, inPage }) => {
+    await page.click('button');
+    await inPage.call('twoFrames');
+    await page.waitForFunction(
+      () => document.querySelector<HTMLImageElement>('.wide')!.currentSrc.endsWith('isle.jpg'),
+      {
+        timeout: 5_000,
+      },
+    );
+    return inPage.call('imageBoxes');
+  });
+  expect(shown[0]!.url).toBe(`${PAGE}isle.jpg`);
+});
+
+it('takes the file for two pixels to a CSS pixel on a phone that has three', async () => {
+  const shown = await stage.visit(treatedArm, { width: 390, height: 844 }, async ({ page, session }) => {
+    const size = { width: 390, height: 844, deviceScaleFactor: 3, mobile: false };
+    await session.send('Emulation.setDeviceMetricsOverride', size);
+    await page.reload({ waitUntil: 'load' });
+    return page.evaluate(() => ({
+      density: devicePixelRatio,
+      url: document.querySelector<HTMLImageElement>('.wide')!.currentSrc,
+    }));
+  });
+  expect(shown.density).toBe(3);
+  const width = Number(/\/ferry-(\d+)-/.exec(shown.url)?.[1]);
+  expect(width).toBeGreaterThan(500);
+  expect(width).toBeLessThan(1_100);
+});

@@ -1,0 +1,79 @@
+// @vitest-environment jsdom
+import { cleanup, screen, within } from '@testing-library/react';
+import { expect, it, vi } from 'vitest';
+import { listJobs } from '@/store/jobs';
+import { keepLighter } from '@/store/lighter-images';
+import { measuredPage } from '@/usecases/stored-page';
+import { eventually, open, rowsOf, withDemo } from './application';
+
+vi.mock('next/navigation', () => import('./navigation'));
+const { database } = withDemo();
+const TREAT = '/pages/1/treat?conditions=slow-phone';
+
+it('makes images lighter on a press, tells of each what that saves, and leaves them when the page has changed', async () => {
+  const db = await database();
+  // The demo has them already.
+  await db.query('DELETE FROM lighter_images');
+  const user = await open(TREAT);
+  expect(screen.getByText(/^Its 4 images take 175 KB\./)).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'Make lighter images' }));
+  await eventually(async () =>
+    expect((await listJobs(db)).map(({ kind }) => kind)).toContain('lighter-images'),
+  );
+  const page = (await measuredPage(db, 1, 'slow-phone'))!;
+  const url = page.capture.exchanges.find((one) => one.url.endsWith('/hero.jpg'))!.url;
+  const of = page.capture.exchanges.find((one) => one.url === url)!.bodyHash!;
+  const version = {
+    format: 'avif' as const,
+    width: 1_440,
+    height: 620,
+    bodyHash: 'a'.repeat(64),
+    bytes: 30_000,
+  };
+  const record = {
+    takenAt: '2026-12-01T09:00:00.000Z',
+    images: [
+      {
+        url,
+        of,
+        bytes: 121_027,
+        size: { width: 1_440, height: 620 },
+        needs: [
+          { viewportWidth: 390, width: 390 },
+          { viewportWidth: 1_440, width: 1_440 },
+        ],
+        sizedByFile: false,
+        versions: [version],
+        chosen: [{ format: 'avif' as const, quality: 68, likeness: 0.95 }],
+      },
+    ],
+    stay: [{ url: url.replace('hero', 'news-1'), why: 'not lighter' as const }],
+    fingerprint: page.assets.captured.fingerprint,
+  };
+  const keep = (of: typeof record, captureId: number) =>
+    db.transaction((queries) =>
+      keepLighter(queries, 1, captureId, of, new Map([[version.bodyHash, new Uint8Array([1])]])),
+    );
+  await keep(record, page.captureId);
+  cleanup();
+  await open(TREAT);
+  const told = screen.getByText(/^One image: 30 KB on a phone, 30 KB on a laptop, in the place of 121 KB\./);
+  told.closest('details')!.open = true;
+  const made = within(told.closest('details')!);
+  expect(rowsOf(made.getByRole('table'))[1]).toBe(
+    'hero.jpg | 121 KB | 30 KB | 30 KB | 1440 | AVIF 95.0 % | yes',
+  );
+  expect(made.getByText('news-1.jpg stays: no version of it was lighter and like it.')).toBeTruthy();
+  expect(told.textContent).toMatch(/ 2 more are new, or changed since: make them again\.$/);
+  expect(made.getByText('news-3.jpg is new, or has changed since.')).toBeTruthy();
+  expect(screen.getAllByText('lighter files').length).toBeGreaterThan(0);
+  // Of another capture, whose sheets are others, the sizes may be others as well.
+  await keep(
+    { ...record, takenAt: '2026-12-01T10:00:00.000Z', fingerprint: { ...record.fingerprint, sheets: [] } },
+    page.captureId + 1,
+  );
+  cleanup();
+  await open(TREAT);
+  expect(screen.getByText(/The stylesheet \S+ is new\./)).toBeTruthy();
+  expect(screen.queryAllByText('lighter files')).toEqual([]);
+});
