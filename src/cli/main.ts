@@ -12,7 +12,6 @@ import type { Trial } from '../engine/trial/trial.ts';
 import { moreArmsLines } from '../core/words/more-arms.ts';
 import { leftSentence } from '../core/words/what-is-left.ts';
 import { isProved, trialWords } from '../core/trial/verdict.ts';
-import { weaken } from '../core/rehearse/weaken.ts';
 import { faultsOf, type Rehearsal } from '../core/rehearse/rehearsal.ts';
 import { rehearsalRemarks, rehearsedSentence } from '../core/words/rehearsal.ts';
 import { nextPagesOf } from '../usecases/next-pages.ts';
@@ -47,6 +46,7 @@ import { FoldCommand, type Answer, type Captured } from './fold-command.ts';
 import { gainLines, gainsJson, liveMapJson, mapJson, mapPageOf, trialJson } from './json.ts';
 import { lighterImagesOf, usesLighterImages } from './lighter-images.ts';
 import { readOptions, type Input, type Options } from './options.ts';
+import { triedUntilItHolds, type Rehearsed } from './tried-until-it-holds.ts';
 import { asksForHelp, usageOf } from './usage.ts';
 
 const EXIT = { done: 0, checkFailed: 1, badInput: 2, notMeasured: 3 } as const;
@@ -55,15 +55,13 @@ const EXIT = { done: 0, checkFailed: 1, badInput: 2, notMeasured: 3 } as const;
 const userPath = (path: string) =>
   isAbsolute(path) ? path : join(process.env['WISTREL_CWD'] ?? process.cwd(), path);
 
-/** A page that was replayed as well. */
 /** A plan to be tried, and what is said of how it came about. */
-interface Planned {
-  plan: Plan;
+interface Planned extends Rehearsed {
   fold: MappedFold | null;
-  rehearsal: Rehearsal | null;
   said: string[];
 }
 
+/** A page that was replayed as well. */
 type Measured = Captured & { result: Omit<ResultOf<'measure'>, 'kind'> };
 
 class Command {
@@ -228,33 +226,15 @@ class Command {
   }
 
   /** Holds the trial; the rules that it shows to break the page are excepted, and what is left is tried again. */
-  async #triedUntilItHolds(measured: Measured, { plan: first, fold, rehearsal }: Planned) {
-    const excepted: string[] = [];
-    let plan = first;
-    let shown = rehearsal;
-    for (let again = 0; ; again++) {
-      // What rehearsing excepted is not in the plan that is tried.
-      const left = shown && { ...shown, exceptions: [], gaveUp: false };
-      const held = await this.#holdTrial(measured, plan, fold, left);
-      const told = toldFaults(held.trial, plan.rules);
-      const { allowed } = this.#options;
-      const faults = told.filter(
-        ({ kind, name, onOther }) =>
-          name !== null && !allowed.has(kind) && !(onOther && allowed.has('other-device')),
-      );
-      if (faults.length === 0 || again === MOST_TRIED_AGAIN)
-        return { ...held, plan, excepted: [...excepted, ...told.map(({ sentence }) => sentence)] };
-      excepted.push(...faults.map(({ name, why }) => `Excepted, ${name}: ${why}`));
-      const { scene } = await this.#scene(measured, fold);
-      for (const { ruleId, why } of faults) {
-        const rule = plan.rules.find(({ id }) => id === ruleId)!;
-        plan = weaken(scene, plan, rule, why, 'Tried');
-      }
-      // Less of a plan is another one: it may break what all of it did not.
-      shown = this.#options.unrehearsed ? null : await this.#rehearse(measured, plan, fold);
-      if (shown) plan = withRulesOf(shown.plan, plan);
-      this.#writePlan(plan);
-    }
+  async #triedUntilItHolds(measured: Measured, { fold, ...first }: Planned) {
+    const { scene } = await this.#scene(measured, fold);
+    return triedUntilItHolds(first, {
+      scene,
+      allowed: this.#options.allowed,
+      hold: (plan, rehearsal) => this.#holdTrial(measured, plan, fold, rehearsal),
+      rehearse: async (plan) => (this.#options.unrehearsed ? null : this.#rehearse(measured, plan, fold)),
+      onLess: (plan) => this.#writePlan(plan),
+    });
   }
 
   async #ruleGains(measured: Measured, plan: Plan, fold: MappedFold | null) {
@@ -551,9 +531,6 @@ class Command {
     return { capture, bodies, state: null };
   }
 }
-
-/** So often a proof leaves out what a trial shows to break the page, and tries the rest again. */
-const MOST_TRIED_AGAIN = 2;
 
 /** What the treated paint still waits for, in a sentence. */
 function leftLines({ left, result }: Trial): string[] {

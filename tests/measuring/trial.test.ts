@@ -110,23 +110,31 @@ it('waits for what a script that waited for a key asks for then, on a slow phone
   expect(console).toContain('too late for the ferry');
 }, 300_000);
 
-it('looks where it breaks for the rule that does it, though that be the other kind of device alone', async () => {
-  const page = madePage(pageWith('', '', OPENS));
-  const trial = heldAgainstItself(page);
+/** A trial found a console error. @param fails what the rule "tide" makes the page do */
+function brokenByTide(fails: string, over: Partial<TrialRequest> = {}) {
+  const trial = heldAgainstItself(madePage(pageWith('', '', OPENS)));
   const rules = ['quay', 'isle', 'tide', 'font'].map(madeRule);
   const treatedWith = (some: readonly PlanRule[]): TreatedPage => {
-    const fails = some.some(({ id }) => id === 'tide')
-      ? 'if (innerWidth > 1000) console.error("no tide");'
-      : '';
-    return { ...trial.asIs, html: Buffer.from(pageWith('', '', OPENS + fails)) };
+    const script = OPENS + (some.some(({ id }) => id === 'tide') ? fails : '');
+    return { ...trial.asIs, html: Buffer.from(pageWith('', '', script)) };
   };
-  const steps: [done: number, of: number][] = [];
-  const onProgress = (_step: string, done: number, of: number) => steps.push([done, of]);
-  const brokenOn = (conditions: string, breaks: Break[]): Broken => ({
-    request: { ...trial, parts: { rules, treatedWith }, conditions: findConditions(conditions)!, onProgress },
+  return (conditions: string, breaks: Break[]): Broken => ({
+    request: {
+      ...trial,
+      parts: { rules, treatedWith },
+      conditions: findConditions(conditions)!,
+      ...over,
+    },
     held: { runs: [], possible: [], setting: { windowMs: 1_500, yardstick: null } },
     checks: { ...NOTHING_BESIDES, consoleErrors: { asIs: [], treated: ['no tide'] } },
     result: { breaks },
+  });
+}
+
+it('looks where it breaks for the rule that does it, though that be the other kind of device alone', async () => {
+  const steps: [done: number, of: number][] = [];
+  const brokenOn = brokenByTide('if (innerWidth > 1000) console.error("no tide");', {
+    onProgress: (_step, done, of) => steps.push([done, of]),
   });
   const there = brokenOn('home-laptop', [{ kind: 'console', words: '1 new console error' }]);
   expect(await findAtFault(brokenOn('slow-phone', []), there)).toEqual([
@@ -135,6 +143,15 @@ it('looks where it breaks for the rule that does it, though that be the other ki
   // Four rules: the half with it, then it alone of that, then all others.
   expect(steps.map(([done]) => done)).toEqual(steps.map((_step, index) => index));
   expect(steps.every(([done, of]) => of === 5 && done < of)).toBe(true);
+}, 300_000);
+
+it('looks on return visits for the rule that breaks those alone', async () => {
+  const fails = 'if (localStorage.seen) console.error("no tide"); localStorage.seen = "yes";';
+  const brokenOn = brokenByTide(fails, { visit: 'return' });
+  const here = brokenOn('home-laptop', [{ kind: 'console', words: '1 new console error' }]);
+  expect(await findAtFault(here, null)).toEqual([
+    { kind: 'console', onOther: false, ruleId: 'tide', goneWithout: true },
+  ]);
 }, 300_000);
 
 it('tells of a page that is earlier where it shows something else first, and answers a tap later, and by which rules', async () => {

@@ -14,7 +14,7 @@ export interface ToldFault extends AtFault {
 }
 
 /** What is told of. */
-interface TriedPage {
+export interface TriedPage {
   checks: { atFault: readonly AtFault[]; otherDevice: { breaks: readonly Break[] } | null };
   result: { breaks: readonly Break[] };
 }

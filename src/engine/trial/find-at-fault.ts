@@ -9,6 +9,7 @@ import type { TreatedPage } from '../../core/treat/apply.ts';
 import type { PlanRule } from '../../core/treat/plan.ts';
 import { stopIfCancelled } from '../errors.ts';
 import { Lab } from '../lab/lab.ts';
+import type { TimedVisits } from '../load/timed-load.ts';
 import { armsOf } from './arm-files.ts';
 import { askedIn, errorsOf, takenOutBy, type Held } from './conclude-trial.ts';
 import { tapChecks } from './tap-checks.ts';
@@ -31,7 +32,7 @@ export interface Broken {
 
 /**
  * Finds for each way in which a trial's page breaks the rule that does it: the page is loaded with ever fewer of the
- * plan's rules, under the same conditions, as long as it breaks likewise.
+ * plan's rules, under the same conditions and on the same kind of visit, as long as it breaks likewise.
  *
  * @param here under the trial's conditions
  * @param there on the other kind of device: how it breaks there alone is looked for there; null where that was not tried
@@ -111,11 +112,14 @@ function seenWith(
           ...(request.signal ? { signal: request.signal } : {}),
         }),
       };
-    const loads = [];
-    while (loads.length < LOADS)
-      loads.push((await lab.load(TREATED, { windowMs, wantFinalPicture: true })).first);
+    const wantReturnVisit = request.visit === 'return';
+    const visits: TimedVisits[] = [];
+    while (visits.length < LOADS)
+      visits.push(await lab.load(TREATED, { windowMs, wantFinalPicture: true, wantReturnVisit }));
+    const loads = visits.map(({ first, returning }) => returning ?? first);
     return {
-      consoleErrors: errorsOf(loads),
+      // A trial of return visits hears first ones as well, before its pairs.
+      consoleErrors: errorsOf([...visits.map(({ first }) => first), ...loads]),
       asked: askedIn(loads),
       takenOut: takenOutBy(
         page,
