@@ -9,6 +9,8 @@ const config: NextConfig = {
     'puppeteer-core',
     'sharp',
   ],
+  // A screen's styles stand in its HTML: a dozen small files of them are ways to the server that its first content waits for.
+  experimental: { inlineCss: true },
   poweredByHeader: false,
   devIndicators: false,
   // Types are checked by `npm run types` and in the tests: whoever only starts the application need not wait for it.

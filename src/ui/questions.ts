@@ -45,6 +45,12 @@ export const mapQuestion = (
   path: `/api/pages/${pageId}/map?${under(conditionsId)}${paint === null ? '' : `&paint=${paint}`}${against === null ? '' : `&against=${against}`}`,
 });
 
+/** What the developer says that a page does. */
+export const ownChecksQuestion = (pageId: number): Question => ({
+  key: ['own-checks', pageId],
+  path: `/api/pages/${pageId}/own-checks`,
+});
+
 /** What the bar on every screen asks. */
 const BAR: readonly Question[] = [JOBS, CONDITIONS];
 
@@ -65,4 +71,7 @@ export const stageScreen = (
     : stage === 'prove'
       ? proveQuestion(pageId, conditionsId, visit)
       : stageQuestion(pageId, stage, conditionsId),
+  ...(SHOW_OWN_CHECKS.has(stage) ? [ownChecksQuestion(pageId)] : []),
 ];
+
+const SHOW_OWN_CHECKS = new Set(['treat', 'prove']);

@@ -75,7 +75,7 @@ it('takes decisions by selector, by sheet and by element, refuses what is no sel
   expect(await screen.findByText(/Always keep rules that name \.late-menu/)).toBeTruthy();
   await user.type(field, 'signs.css{Enter}');
   await eventually(async () => expect(await decisions()).toHaveLength(2));
-  const element = pictures().getByRole('combobox', { name: 'Element above the fold' });
+  const element = await pictures().findByRole('combobox', { name: 'Element above the fold' });
   await user.type(element, 'h1');
   await user.click((await screen.findAllByRole('option'))[0]!);
   await user.click(pictures().getByRole('button', { name: 'Leave it out' }));

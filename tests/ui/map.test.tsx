@@ -207,7 +207,7 @@ it('hides hosts, all but the page’s own at once, and shows them again', async 
   const all = assets().length;
   expect(hosts().size).toBeGreaterThan(2);
   await user.click(screen.getByRole('button', { name: /^Hosts \d+$/ }));
-  await user.click(screen.getByRole('menuitem', { name: 'Only the page’s own' }));
+  await user.click(await screen.findByRole('menuitem', { name: 'Only the page’s own' }));
   expect([...hosts()]).toEqual(['www']);
   await user.click(screen.getByRole('menuitemcheckbox', { name: /^assentcleat/, checked: false }));
   expect([...hosts()].sort()).toEqual(['assentcleat', 'www']);

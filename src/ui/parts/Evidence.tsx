@@ -14,7 +14,7 @@ export function Evidence({ pictures }: { pictures: Pictures }) {
       {(['authored', 'treated', 'difference'] as const).map((of) => (
         <figure key={of}>
           <a href={`/api/pictures/picture/${pictures[of]}`} target="_blank" rel="noreferrer">
-            <img src={`/api/pictures/picture/${pictures[of]}`} alt={`The page ${WORDS[of]}`} />
+            <img src={`/api/pictures/picture/${pictures[of]}`} alt={`The page ${WORDS[of]}`} loading="lazy" />
           </a>
           <figcaption className="muted">{WORDS[of]}</figcaption>
         </figure>

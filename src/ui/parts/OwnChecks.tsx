@@ -1,8 +1,8 @@
 'use client';
-import { useQuery } from '@tanstack/react-query';
 import { lazy } from 'react';
 import type { OwnChecksText } from '@/store/own-checks';
-import { call } from '../api';
+import { useAnswer } from '../api';
+import { ownChecksQuestion } from '../questions';
 import { OnceThere } from './Later';
 import type { CheckedPage } from './OwnChecksForm';
 
@@ -10,10 +10,7 @@ const OwnChecksForm = lazy(() => import('./OwnChecksForm').then((one) => ({ defa
 
 /** What the developer knows that the page does: written here, or recorded, and tried whenever a plan is rehearsed. */
 export function OwnChecks({ pageId, conditionsId }: CheckedPage) {
-  const { data } = useQuery({
-    queryKey: ['own-checks', pageId],
-    queryFn: () => call<OwnChecksText>(`/api/pages/${pageId}/own-checks`),
-  });
+  const { data } = useAnswer<OwnChecksText>(ownChecksQuestion(pageId));
   if (!data) return null;
   const lines = [data.family?.text ?? '', data.page].flatMap((text) =>
     text.split('\n').filter((line) => line.trim()),

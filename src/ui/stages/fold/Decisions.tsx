@@ -1,7 +1,5 @@
 'use client';
 import Button from '@mui/material/Button';
-import MenuItem from '@mui/material/MenuItem';
-import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import type { FoldDecision } from '@/core/fold/decisions';
 import { decisionInWords } from '@/core/words/fold-decision';
@@ -50,22 +48,26 @@ export function Decisions({
           add();
         }}
       >
-        <TextField
-          select
-          label="Always"
-          value={verb}
-          onChange={(event) => setVerb(event.target.value as FoldDecision['verb'])}
-          sx={{ width: 120 }}
-        >
-          <MenuItem value="keep">keep</MenuItem>
-          <MenuItem value="leave-out">leave out</MenuItem>
-        </TextField>
-        <TextField
-          label="Selector, or stylesheet.css"
+        <label>
+          Always{' '}
+          <select
+            className="small-field"
+            style={{ width: 'auto' }}
+            value={verb}
+            onChange={(event) => setVerb(event.target.value as FoldDecision['verb'])}
+          >
+            <option value="keep">keep</option>
+            <option value="leave-out">leave out</option>
+          </select>
+        </label>
+        <input
+          className="small-field"
+          style={{ width: 320 }}
+          aria-label="Selector, or stylesheet.css"
+          placeholder="Selector, or stylesheet.css"
           name="decision"
           value={what}
           onChange={(event) => setWhat(event.target.value)}
-          sx={{ width: 320 }}
         />
         <Button type="submit" variant="outlined" disabled={!what.trim()}>
           Add

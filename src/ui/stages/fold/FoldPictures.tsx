@@ -1,13 +1,14 @@
 'use client';
-import Autocomplete from '@mui/material/Autocomplete';
 import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
-import TextField from '@mui/material/TextField';
-import { useState, type MouseEvent } from 'react';
+import { lazy, useState, type MouseEvent } from 'react';
 import type { FoldDecision } from '@/core/fold/decisions';
 import type { Area, ViewportProof } from '@/core/fold/record';
 import { foldOf, nameOfViewport } from '@/core/fold/viewports';
 import type { FoldView } from '@/usecases/fold-view';
+import { OnceThere } from '../../parts/Later';
+
+const ElementField = lazy(() => import('./ElementField').then((one) => ({ default: one.ElementField })));
 
 /** The three pictures of a viewport side by side, a slider through all widths, and pointing at elements. */
 export function FoldPictures({
@@ -130,14 +131,15 @@ function ElementChoice({
 }) {
   return (
     <div className="row">
-      <Autocomplete
-        size="small"
-        sx={{ width: 460 }}
-        options={[...new Set(proof.elements.map((one) => one.selector))]}
-        value={pointed?.selector ?? null}
-        onChange={(_event, value) => onPoint(value)}
-        renderInput={(input) => <TextField {...input} label="Element above the fold" />}
-      />
+      <div style={{ width: 460, minHeight: 40 }}>
+        <OnceThere>
+          <ElementField
+            selectors={[...new Set(proof.elements.map((one) => one.selector))]}
+            selector={pointed?.selector ?? null}
+            onSelect={onPoint}
+          />
+        </OnceThere>
+      </div>
       <Button
         variant="outlined"
         disabled={!pointed}
@@ -207,7 +209,7 @@ function Picture({
         <p className="muted">No picture was kept.</p>
       ) : (
         <div className="shot" style={{ aspectRatio: `${proof.width} / ${proof.height}` }}>
-          <img src={`/api/pictures/picture/${id}`} alt={caption} />
+          <img src={`/api/pictures/picture/${id}`} alt={caption} fetchPriority="low" />
           <svg
             viewBox={`0 0 ${proof.width} ${proof.height}`}
             preserveAspectRatio="none"

@@ -1,6 +1,5 @@
 'use client';
 import Button from '@mui/material/Button';
-import TextField from '@mui/material/TextField';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
 import type { KeptRule } from '@/core/fold/choose';
@@ -9,6 +8,7 @@ import type { FoldSheet } from '@/core/fold/fold-css';
 import { whyKept } from '@/core/fold/why-kept';
 import { fileNameOf } from '@/core/path/names';
 import { bytes, count } from '@/core/path/words';
+import { FindField } from '../../parts/FindField';
 
 const ROW_HEIGHT = 46;
 
@@ -39,11 +39,12 @@ export function RuleList({
   return (
     <>
       <div className="row">
-        <TextField
+        <FindField
           label="Find a rule, an element, a sheet"
+          placeholder="Find a rule, an element, a sheet"
+          width={320}
           value={find}
-          onChange={(event) => setFind(event.target.value)}
-          sx={{ width: 320 }}
+          onFind={setFind}
         />
         <span className="muted">{count(rules.length)} rules</span>
       </div>

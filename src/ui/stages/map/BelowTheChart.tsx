@@ -25,7 +25,11 @@ export function BelowTheChart({ data, end }: { data: MapView; end: number }) {
                   style={overTime(frame.atMs, until)}
                   title={`${ms(frame.atMs)}, ${Math.round(frame.completeness * 100)} % complete`}
                 >
-                  <img src={`/api/pictures/frame/${frame.id}`} alt={`From ${ms(frame.atMs)}`} />
+                  <img
+                    src={`/api/pictures/frame/${frame.id}`}
+                    alt={`From ${ms(frame.atMs)}`}
+                    fetchPriority="low"
+                  />
                 </figure>
               );
             })}

@@ -1,12 +1,13 @@
 'use client';
-import Checkbox from '@mui/material/Checkbox';
-import Menu from '@mui/material/Menu';
-import MenuItem from '@mui/material/MenuItem';
-import { useState } from 'react';
+import { lazy, useState } from 'react';
 import type { AssetKind } from '@/core/measure/discovery';
 import type { MapAsset } from '@/core/path/map';
 import { FindField } from '../../parts/FindField';
+import { Later } from '../../parts/Later';
 import { KIND_MARK } from '../../figures';
+import { toggled } from './toggled';
+
+const HostMenu = lazy(() => import('./HostMenu').then((one) => ({ default: one.HostMenu })));
 
 /** Which rows the chart shows, and in what order. */
 export interface RowsShown {
@@ -34,12 +35,6 @@ export function rowsOf(assets: readonly MapAsset[], shown: RowsShown): MapAsset[
   );
   if (shown.ownFirst) rows.sort((a, b) => Number(a.party === 'third') - Number(b.party === 'third'));
   return rows;
-}
-
-function toggled<T>(set: ReadonlySet<T>, one: T): ReadonlySet<T> {
-  const next = new Set(set);
-  if (!next.delete(one)) next.add(one);
-  return next;
 }
 
 /** Finds rows by name, hides kinds and hosts, puts own hosts first. */
@@ -118,35 +113,17 @@ function HostChoice({
       >
         Hosts <span className="muted">{seen === hosts.length ? seen : `${seen} of ${hosts.length}`}</span>
       </button>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        <MenuItem dense disabled={hidden.size === 0} onClick={() => onHide(new Set())}>
-          Show all hosts
-        </MenuItem>
-        <MenuItem dense disabled={third.size === 0} onClick={() => onHide(third)}>
-          Only the page’s own
-        </MenuItem>
-        {hosts.map((host) => (
-          <MenuItem
-            key={host}
-            dense
-            role="menuitemcheckbox"
-            aria-checked={!hidden.has(host)}
-            onClick={() => onHide(toggled(hidden, host))}
-          >
-            <Checkbox
-              size="small"
-              checked={!hidden.has(host)}
-              tabIndex={-1}
-              sx={{ padding: '0 8px 0 0' }}
-              slotProps={{ input: { 'aria-hidden': true } }}
-            />
-            {host}{' '}
-            <span className="muted" style={{ marginLeft: 6 }}>
-              {count.get(host)}
-            </span>
-          </MenuItem>
-        ))}
-      </Menu>
+      {anchor ? (
+        <Later>
+          <HostMenu
+            anchor={anchor}
+            hosts={hosts.map((host) => ({ host, assets: count.get(host)!, isThird: third.has(host) }))}
+            hidden={hidden}
+            onHide={onHide}
+            onClose={() => setAnchor(null)}
+          />
+        </Later>
+      ) : null}
     </>
   );
 }

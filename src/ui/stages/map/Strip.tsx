@@ -10,9 +10,9 @@ export const StripsOfChart = createContext(new Strips(1));
 
 /** A strip of the chart's time: what hangs in it moves and stretches with the axis. */
 export function Strip({ children }: { children: ReactNode }) {
-  const { hold } = useContext(StripsOfChart);
+  const { hold, first } = useContext(StripsOfChart);
   return (
-    <span className="strip" ref={hold}>
+    <span className="strip" ref={hold} style={first}>
       {children}
     </span>
   );

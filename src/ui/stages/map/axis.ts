@@ -41,6 +41,8 @@ function kept({ from, to }: Axis, endMs: number): Axis {
  */
 export class Strips {
   readonly endMs: number;
+  /** How a strip stands at first: before there is a script that places it. */
+  readonly first: Place;
   /** What is shown now, and what the strips were laid out for. */
   #axis: Axis;
   #laidOut: Axis;
@@ -50,6 +52,7 @@ export class Strips {
   /** @param start what is shown at first: the whole load unless told otherwise */
   constructor(endMs: number, start: Axis = { from: 0, to: endMs }) {
     this.endMs = endMs;
+    this.first = placeOf(endMs, start, start);
     this.#axis = this.#laidOut = start;
   }
 
@@ -89,12 +92,25 @@ export class Strips {
   };
 
   #place(strip: HTMLElement): void {
-    const { from } = this.#axis;
-    const by = spanOf(this.#laidOut) / spanOf(this.#axis);
-    const back = `translateX(${((-from / this.endMs) * by * 100).toFixed(4)}%)`;
-    strip.style.width = `${((this.endMs / spanOf(this.#laidOut)) * 100).toFixed(4)}%`;
-    strip.style.transform = by === 1 ? back : `${back} scaleX(${by.toFixed(6)})`;
+    const { width, transform } = placeOf(this.endMs, this.#axis, this.#laidOut);
+    strip.style.width = width;
+    strip.style.transform = transform;
   }
+}
+
+/** How long a strip is, and where it begins. */
+interface Place {
+  width: string;
+  transform: string;
+}
+
+function placeOf(endMs: number, axis: Axis, laidOut: Axis): Place {
+  const by = spanOf(laidOut) / spanOf(axis);
+  const back = `translateX(${((-axis.from / endMs) * by * 100).toFixed(4)}%)`;
+  return {
+    width: `${((endMs / spanOf(laidOut)) * 100).toFixed(4)}%`,
+    transform: by === 1 ? back : `${back} scaleX(${by.toFixed(6)})`,
+  };
 }
 
 function spanOf({ from, to }: Axis): number {

@@ -82,7 +82,7 @@ function Frames({
           onClick={() => onShow(frame.atMs)}
         >
           <span className="stamp">{ms(frame.atMs)}</span>
-          <img src={`/api/pictures/frame/${frame.id}`} alt="" />
+          <img src={`/api/pictures/frame/${frame.id}`} alt="" fetchPriority="low" />
         </button>
       ))}
     </div>

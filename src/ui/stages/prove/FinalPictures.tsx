@@ -18,7 +18,7 @@ export function FinalPictures({ data }: { data: ProveView }) {
           <figure key={name}>
             <figcaption>{caption}</figcaption>
             {found ? (
-              <img src={`/api/pictures/picture/${found.id}`} alt={caption} />
+              <img src={`/api/pictures/picture/${found.id}`} alt={caption} loading="lazy" />
             ) : (
               <p className="muted">No picture was kept.</p>
             )}

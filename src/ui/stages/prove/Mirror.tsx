@@ -96,6 +96,7 @@ function Frames({ arm, end }: { arm: DrawnArm; end: number }) {
           <img
             src={`/api/pictures/picture/${frame.id}`}
             alt={`${arm.word} at ${ms(frame.atMs)}`}
+            fetchPriority="low"
             style={{
               height: 92,
               display: 'block',
