@@ -77,7 +77,7 @@ it('takes decisions by selector, by sheet and by element, refuses what is no sel
   await eventually(async () => expect(await decisions()).toHaveLength(2));
   const element = await pictures().findByRole('combobox', { name: 'Element above the fold' });
   await user.type(element, 'h1');
-  await user.click((await screen.findAllByRole('option'))[0]!);
+  await user.click(within(await screen.findByRole('listbox')).getAllByRole('option')[0]!);
   await user.click(pictures().getByRole('button', { name: 'Leave it out' }));
   const wanted: Partial<FoldDecision>[] = [
     { verb: 'keep', by: 'selector', what: '.late-menu' },
