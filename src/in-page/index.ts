@@ -18,6 +18,7 @@ export {
   toTop,
   touchPoint,
 } from './controls.ts';
+export { backgroundBoxes, lighterBehind } from './background-boxes.ts';
 export { imageBoxes } from './image-boxes.ts';
 export { largestPicture } from './largest-picture.ts';
 export { lateSheetsArrive, shiftsSince } from './late.ts';

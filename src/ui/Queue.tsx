@@ -1,5 +1,4 @@
 'use client';
-import LinearProgress from '@mui/material/LinearProgress';
 import { lazy, useState } from 'react';
 import { useCancelJob, useJobs } from './api';
 import { Later } from './parts/Later';
@@ -24,10 +23,10 @@ export function Queue() {
           >
             {running.doing} {running.pageName} <span className="muted">{running.step}</span>
           </span>
-          <LinearProgress
-            variant="determinate"
+          <progress
+            className="progress"
             aria-label="Progress"
-            sx={{ width: 60, flexShrink: 0 }}
+            max={100}
             value={running.total ? Math.min(100, (100 * running.done) / running.total) : 0}
           />
           <button type="button" className="key" onClick={() => cancel.mutate(running.id)}>

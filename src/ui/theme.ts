@@ -71,7 +71,6 @@ export const theme = createTheme({
     },
     MuiDialog: { defaultProps: { transitionDuration: 0 } },
     MuiMenu: { defaultProps: { transitionDuration: 0 } },
-    MuiLinearProgress: { styleOverrides: { root: { height: 3, borderRadius: 2 } } },
     MuiFormHelperText: { styleOverrides: { root: { fontSize: 12 } } },
     // A label that has gone up stays as large as can be read; the gap in the frame goes by the same figure.
     MuiInputLabel: { styleOverrides: { shrink: { transform: 'translate(14px, -9px) scale(0.88)' } } },

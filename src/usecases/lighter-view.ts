@@ -1,4 +1,11 @@
-import { bytesOn, formatsOf, LAPTOP, PHONE, type LighterImage } from '../core/images/lighter.ts';
+import {
+  behindVersions,
+  bytesOn,
+  formatsOf,
+  LAPTOP,
+  PHONE,
+  type LighterImage,
+} from '../core/images/lighter.ts';
 import type { PageImage } from '../core/images/page-images.ts';
 import type { CapturedPage } from '../core/page/captured-page.ts';
 import { activeRules, sameMatch, type Plan } from '../core/treat/plan.ts';
@@ -34,7 +41,7 @@ export type LighterView =
       unmade: string[];
     };
 
-/** What is told of them; null where the page has no image in its markup. */
+/** What is told of them; null where the page shows no image. */
 export async function lighterView(
   queries: Queries,
   pageId: number,
@@ -42,7 +49,7 @@ export async function lighterView(
   scene: Scene,
   plan: Plan,
 ): Promise<LighterView | null> {
-  const own = scene.images.filter((one) => one.behind === null);
+  const own = scene.images;
   if (own.length === 0) return null;
   const stored = await lighterOf(queries, pageId);
   if (!stored) return { state: 'none', count: own.length, bytes: bytesOf(page.assets.captured, own) };
@@ -86,6 +93,10 @@ function bytesOf(page: CapturedPage, images: readonly PageImage[]): number {
 
 function widthsOf(image: LighterImage): string {
   const [format] = formatsOf(image);
+  if (image.isBehind && format) {
+    const { wide, narrow } = behindVersions(image, format);
+    return [narrow, wide].flatMap((one) => one?.width ?? []).join(' ');
+  }
   return image.versions
     .filter((one) => one.format === format)
     .map(({ width }) => width)

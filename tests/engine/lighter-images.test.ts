@@ -12,24 +12,9 @@ import { comparePictures } from '../../src/engine/fold/pictures.ts';
 import { takePicture } from '../../src/engine/load/picture.ts';
 import { makeLighterImages } from '../../src/engine/images/make-lighter-images.ts';
 import { madeCapture, type MadeFile } from './made-capture.ts';
+import { photo } from './made-photo.ts';
 
 const PAGE = 'https://quay.test/';
-
-/** A picture with waves, an edge and some grain, as photographs have. */
-async function photo(width: number, height: number, alpha = false) {
-  const channels = alpha ? 4 : 3;
-  const data = Buffer.alloc(width * height * channels);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const at = (y * width + x) * channels;
-      const grain = ((x * 7_919 + y * 104_729) % 23) - 11;
-      data[at] = 120 + 60 * Math.sin(x / 40) + grain;
-      data[at + 1] = y > height * 0.6 ? 60 + grain : 170 + grain;
-      data[at + 2] = 140 + 50 * Math.cos((x + y) / 60) + grain;
-      if (alpha) data[at + 3] = x < width / 4 ? 0 : 255;
-    }
-  return sharp(data, { raw: { width, height, channels } });
-}
 
 /** The first part of a file, as a server gives it that goes away. */
 const damaged = (whole: Buffer) => whole.subarray(0, Math.floor(whole.length / 3));
@@ -70,12 +55,12 @@ beforeAll(async () => {
   const image = (body: Buffer, type: string): MadeFile => ({ body, type: `image/${type}`, kind: 'image' });
   const made = madeCapture({
     [PAGE]: { body: HTML, type: 'text/html', kind: 'document' },
-    [`${PAGE}ferry.jpg`]: image(await (await photo(2_400, 1_600)).jpeg({ quality: 92 }).toBuffer(), 'jpeg'),
-    [`${PAGE}isle.jpg`]: image(await (await photo(1_200, 800)).jpeg({ quality: 92 }).toBuffer(), 'jpeg'),
-    [`${PAGE}pier.png`]: image(await (await photo(600, 400, true)).png().toBuffer(), 'png'),
+    [`${PAGE}ferry.jpg`]: image(await photo(2_400, 1_600).jpeg({ quality: 92 }).toBuffer(), 'jpeg'),
+    [`${PAGE}isle.jpg`]: image(await photo(1_200, 800).jpeg({ quality: 92 }).toBuffer(), 'jpeg'),
+    [`${PAGE}pier.png`]: image(await photo(600, 400, true).png().toBuffer(), 'png'),
     [`${PAGE}moves.gif`]: image(await moving(), 'gif'),
-    [`${PAGE}moves.png`]: image(moved(await (await photo(120, 90)).png().toBuffer()), 'png'),
-    [`${PAGE}damaged.jpg`]: image(damaged(await (await photo(600, 300)).jpeg().toBuffer()), 'jpeg'),
+    [`${PAGE}moves.png`]: image(moved(await photo(120, 90).png().toBuffer()), 'png'),
+    [`${PAGE}damaged.jpg`]: image(damaged(await photo(600, 300).jpeg().toBuffer()), 'jpeg'),
     [`${PAGE}print.jpg`]: image(
       await (
         await photo(600, 400)
@@ -86,7 +71,7 @@ beforeAll(async () => {
         .toBuffer(),
       'jpeg',
     ),
-    [`${PAGE}dot.png`]: image(await (await photo(20, 20)).png().toBuffer(), 'png'),
+    [`${PAGE}dot.png`]: image(await photo(20, 20).png().toBuffer(), 'png'),
   });
   const came = await makeLighterImages({ ...made, state: null });
   ({ lighter } = came);

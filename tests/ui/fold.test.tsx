@@ -30,7 +30,7 @@ it('says first how little the fold needs and where that is proved', async () => 
 
 it('shows the three pictures of every width, one after the other by key', async () => {
   await open(FOLD);
-  const slider = pictures().getByRole('slider', { name: 'Width of the viewport' });
+  const slider = await pictures().findByRole('slider', { name: 'Width of the viewport' });
   const sources = () =>
     pictures()
       .getAllByRole('img')

@@ -44,7 +44,7 @@ it('itemises the floor when its mark on the bar is clicked, and names what to go
   expect(details.open).toBe(false);
   await user.click(screen.getByRole('button', { name: /^floor [\d,]+$/ }));
   expect(details.open).toBe(true);
-  const lines = rowsOf(within(details).getByRole('table')).map((row) => row.split(' | '));
+  const lines = rowsOf(await within(details).findByRole('table')).map((row) => row.split(' | '));
   const last = lines.pop()!;
   expect([number(last[1]), last[2]]).toEqual([floor, 'the floor']);
   const sum = lines.reduce((total, cells) => total + number(cells[1]), 0);
@@ -213,6 +213,17 @@ it('hides hosts, all but the page’s own at once, and shows them again', async 
   expect([...hosts()].sort()).toEqual(['assentcleat', 'www']);
   await user.click(screen.getByRole('menuitem', { name: 'Show all hosts' }));
   expect(assets()).toHaveLength(all);
+});
+
+it('lists the other hosts once that is opened: what each is asked for, and what it costs', async () => {
+  const user = await open(HOME);
+  const summary = screen.getByText(/^\d+ other hosts, \d+ asked before the paint$/);
+  await user.click(summary);
+  const details = within(summary.closest('details')!);
+  const rows = rowsOf(await details.findByRole('table')).slice(1);
+  expect(rows).toHaveLength(Number(summary.textContent.split(' ')[0]));
+  expect(rows.join()).toMatch(/assentcleat.*before the paint/);
+  expect(details.getByRole('button', { name: 'Copy the list' })).toBeTruthy();
 });
 
 it('is zoomed by the wheel about the pointer, moved, and shown whole again by key', async () => {

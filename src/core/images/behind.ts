@@ -48,8 +48,8 @@ function lastPartsOf({ parent }: Declaration): string[] {
   return (parent as Rule).selector.split(',').flatMap((one) => chainOf(one).slice(-1));
 }
 
-/** Whether a style attribute of the page names it. */
-function isInMarkup({ document, baseUrl }: CapturedPage, url: string): boolean {
+/** Whether a style attribute of the page names a picture. */
+export function isInMarkup({ document, baseUrl }: CapturedPage, url: string): boolean {
   const attributes = latin1(document.bytes).matchAll(/\sstyle\s*=\s*("[^"]*"|'[^']*')/gi);
   return [...attributes].some(([, text]) =>
     urlsIn(text!.slice(1, -1).replace(/&(quot|#34|#39|apos);/g, '"')).some(

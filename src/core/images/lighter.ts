@@ -31,6 +31,8 @@ export interface LighterImage {
   needs: ImageNeed[];
   /** How wide it is drawn goes by its file, as no style and no attribute says it. */
   sizedByFile: boolean;
+  /** It stands behind elements: of its versions two are used, on narrow screens and on all others. */
+  isBehind?: true;
   /** Of each format from the narrowest to the widest that is lighter; for wider screens there is the file itself. */
   versions: LighterVersion[];
   /** Of each format the quality that was chosen, and how like the original it is then (SSIM, at most 1). */
@@ -141,9 +143,29 @@ export function needsFileItself({ size, needs, versions }: LighterImage, format:
   return last === undefined || last.width < widest;
 }
 
+/** Up to this width of the viewport a screen is narrow: what stands behind elements is another file there, CSS px. */
+export const NARROW_UP_TO = 820;
+
+/** Of what stands behind elements the version for all screens, and that for narrow ones; null where there is none that is lighter. */
+export function behindVersions(
+  image: LighterImage,
+  format: LighterFormat,
+): { wide: LighterVersion | null; narrow: LighterVersion | null } {
+  const versions = image.versions.filter((one) => one.format === format);
+  const wide = needsFileItself(image, format) ? null : (versions.at(-1) ?? null);
+  const needs = image.needs.filter((one) => one.viewportWidth <= NARROW_UP_TO).map((one) => one.width);
+  const enough = Math.max(0, ...needs) * MOST_DENSITY;
+  const narrow = enough > 0 ? (versions.find((one) => one.width >= enough) ?? null) : null;
+  return { wide, narrow: narrow === wide ? null : narrow };
+}
+
 /** The bytes that an image takes on a screen, with the version that a browser takes there. @param density pixels to a CSS pixel */
 export function bytesOn(image: LighterImage, viewportWidth: number, density: number): number {
   const [format] = formatsOf(image);
+  if (image.isBehind && format) {
+    const { wide, narrow } = behindVersions(image, format);
+    return ((viewportWidth <= NARROW_UP_TO ? narrow : null) ?? wide)?.bytes ?? image.bytes;
+  }
   const versions = image.versions.filter((one) => one.format === format);
   const need = [...image.needs]
     .sort((a, b) => a.viewportWidth - b.viewportWidth)

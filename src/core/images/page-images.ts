@@ -68,12 +68,21 @@ export function readImages(page: CapturedPage): PageImage[] {
     const behind = images.has(url) || !page.exchange(url) ? null : behindOf(page, url);
     if (!behind) continue;
     const isLargest = lcp?.url === url;
-    images.set(url, { url, behind, elements: [], urls: [url], aboveFold: true, isLargest, ...NO_ROOM });
+    images.set(url, {
+      url,
+      behind,
+      elements: [],
+      urls: [url],
+      aboveFold: true,
+      isLargest,
+      ...NO_ROOM,
+      lighter: lighter.find((one) => one.url === url) ?? null,
+    });
   }
   return [...images.values()];
 }
 
-const NO_ROOM = { size: null, heightSetBy: null, placeToldBy: null, choosesFile: false, lighter: null };
+const NO_ROOM = { size: null, heightSetBy: null, placeToldBy: null, choosesFile: false };
 
 /** Those whose size is the file's own pixels: a drawing's depends on where it stands. */
 const HAS_PIXELS = /^image\/(png|jpe?g|gif|webp|avif)$/i;
@@ -82,7 +91,8 @@ const MOST_BYTES = 512 * 1_024;
 /** From this one on a browser turns it by a right angle (Exif 2.3, "Orientation"). */
 const FIRST_TURNED = 5;
 
-function sizeOf(page: CapturedPage, url: string): ImageSize | null {
+/** A file's own size as a browser shows it; null where it has no pixels, or is damaged. */
+export function sizeOf(page: CapturedPage, url: string): ImageSize | null {
   const body = HAS_PIXELS.test(page.exchange(url)?.mimeType ?? '') ? page.body(url) : null;
   if (!body) return null;
   try {

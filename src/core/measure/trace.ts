@@ -70,13 +70,20 @@ const WORK: ReadonlyMap<string, MainThreadWork['kind']> = new Map([
 /** What the page's renderer does outside its main thread to bring pixels on the screen. */
 const DRAWING = new Set(['RasterTask', 'ImageDecodeTask']);
 
+/** A trace of another page, or one that the page's own process did not hand over in time. */
+export class NoNavigation extends Error {
+  constructor() {
+    super('The trace holds no navigation to the page.');
+  }
+}
+
 /**
  * Reads the figures of one page load out of a trace.
  *
  * @param events the trace's events, in any order
  * @param documentUrl the page's address after redirects: of several navigations, its own is read
  * @param untilMs end of the observation window; what came later is not counted
- * @throws Error when the trace holds no navigation to the page
+ * @throws NoNavigation when the trace holds none to the page
  */
 export function readTrace(
   events: readonly TraceEvent[],
@@ -85,7 +92,7 @@ export function readTrace(
 ): TraceFigures {
   const sorted = events.filter((e) => !isOfScripts(e)).sort((a, b) => a.ts - b.ts);
   const navigation = findNavigation(sorted, documentUrl);
-  if (!navigation) throw new Error('The trace holds no navigation to the page.');
+  if (!navigation) throw new NoNavigation();
   const { pid, tid } = navigation;
   const frame = navigation.args?.frame;
   const since = (ts: number) => (ts - navigation.ts) / 1000;

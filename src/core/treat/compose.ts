@@ -15,7 +15,7 @@ import { addressIn } from './new-files.ts';
 import { matchName, type PlanRule } from './plan.ts';
 import { nonceFor } from './policy.ts';
 import type { Refusal } from './refusal.ts';
-import { TreatedFaces } from './treated-faces.ts';
+import { TreatedRules } from './treated-rules.ts';
 import { treatmentLabel } from './treatments/index.ts';
 
 /** A file that the treated page needs besides its HTML: new, or an existing one changed. */
@@ -42,7 +42,7 @@ export interface Composed {
   changes: Change[];
   /** Rules that were not put in, as another one has changed the same element before. */
   conflicts: { ruleId: string; refusal: Refusal }[];
-  /** Addresses that the page itself no longer asks for. */
+  /** Addresses that the page itself no longer asks for, on some screens at least. */
   takenOut: string[];
   /** Nonces that what was put in carries, as this capture's policy names them: a server makes others for each answer. */
   nonces: string[];
@@ -71,19 +71,19 @@ class Composition {
   #touched = new Map<HtmlElement, PlanRule>();
   /** What becomes of these elements. */
   #editsIn = new Map<HtmlElement, readonly Edit[]>();
-  #faces: TreatedFaces;
+  #rules: TreatedRules;
   /** Existing sheets whose bytes a rule changes, each with the first such rule. */
   #changedSheets = new Map<string, PlanRule>();
 
   constructor(page: PageAssets) {
     this.#page = page;
-    this.#faces = new TreatedFaces(page, []);
+    this.#rules = new TreatedRules(page, []);
   }
 
   compose(contributions: readonly RuleContribution[]): Composed {
     const all = contributions.filter((one) => this.#claim(one));
-    this.#faces = new TreatedFaces(this.#page, all);
-    this.#treatFaces();
+    this.#rules = new TreatedRules(this.#page, all);
+    this.#treatRules();
     for (const { contribution } of all) {
       for (const file of contribution.files ?? []) this.#addFile(file);
       for (const url of contribution.takenOut ?? []) this.#takenOut.add(url);
@@ -129,8 +129,8 @@ class Composition {
     return true;
   }
 
-  #treatFaces(): void {
-    for (const { place, css, rule, parts } of this.#faces.places) {
+  #treatRules(): void {
+    for (const { place, css, rule, parts } of this.#rules.places) {
       const text = this.#cssFile(css);
       if (place.url === null) {
         const { contentStart, contentEnd, attributes } = place.element;
@@ -150,7 +150,7 @@ class Composition {
 
   #addFile(file: NewFile): void {
     const isSheet = file.mimeType === 'text/css' && typeof file.content === 'string';
-    const content = isSheet ? this.#cssFile(this.#faces.in(file.content as string)) : file.content;
+    const content = isSheet ? this.#cssFile(this.#rules.in(file.content as string)) : file.content;
     this.#files.set(file.url, { ...file, content, isNew: true });
   }
 
@@ -212,7 +212,7 @@ class Composition {
     const edits: Edit[] = [];
     if (styleBefore) {
       const { css, media } = styleBefore;
-      const text = styleElement(encoding, this.#faces.in(css), media, this.#nonce('style'));
+      const text = styleElement(encoding, this.#rules.in(css), media, this.#nonce('style'));
       edits.push({ start: element.start, end: element.start, text });
     }
     if (gone) return [...edits, { start: element.start, end: element.end, text: '' }];
@@ -262,7 +262,9 @@ class Composition {
 
   #fillHead(all: readonly RuleContribution[]): void {
     const tags = all.flatMap(({ rule, contribution }) =>
-      (contribution.headTags ?? []).map((one) => ({ ...one, tag: this.#atNewAddress(one.tag, all), rule })),
+      (contribution.headTags ?? []).flatMap((one) =>
+        this.#atNewAddresses(one.tag, all).map((tag) => ({ ...one, tag, rule })),
+      ),
     );
     const own = [
       ...this.#onceEach(all, 'style', ({ headStyles }) => headStyles),
@@ -273,14 +275,22 @@ class Composition {
     this.#putIn([...once, ...own], this.#page.document.afterCharset, 'early in the head', '\n');
   }
 
-  /** What is asked for ahead is asked for where it stands now. */
-  #atNewAddress(tag: string, all: readonly RuleContribution[]): string {
-    const moved = all.flatMap(({ contribution }) => [...(contribution.moved ?? [])]);
-    return moved.reduce(
-      (text, [from, to]) =>
-        text.replace(attribute('href', addressIn(this.#page, from)), () => attribute('href', to)),
-      tag,
-    );
+  /** What is asked for ahead is asked for where it stands now; where one of several files is shown, by what says which. */
+  #atNewAddresses(tag: string, all: readonly RuleContribution[]): string[] {
+    const at = (url: string) => attribute('href', addressIn(this.#page, url));
+    for (const { contribution } of all) {
+      for (const [from, to] of contribution.moved ?? [])
+        if (tag.includes(at(from))) return [tag.replace(at(from), () => attribute('href', to))];
+      for (const [from, to] of contribution.chosen ?? [])
+        if (tag.includes(at(from)))
+          return to.map(({ href, type, media }) =>
+            tag.replace(
+              at(from),
+              () => attribute('href', href) + attribute('type', type) + attribute('media', media),
+            ),
+          );
+    }
+    return [tag];
   }
 
   /** Styles or scripts of ours, each once however many rules need it: the first of them has it. */

@@ -1,6 +1,7 @@
 import type { FaceFit } from '../fonts/fit.ts';
 import type { RulePlace } from '../fonts/rule-places.ts';
 import type { HtmlElement } from '../html/document.ts';
+import type { BehindFile } from '../images/behind-files.ts';
 import type { PlanRule } from './plan.ts';
 
 /** What becomes of one element of the page. What is not named stays byte for byte. */
@@ -55,6 +56,15 @@ export interface FaceSwap {
   family: string;
 }
 
+/** One of several files, as who asks for it ahead has to say. */
+export interface ChosenFile {
+  href: string;
+  /** Its MIME type, where not all browsers know it. */
+  type: string | null;
+  /** On which screens it is shown; null for all. */
+  media: string | null;
+}
+
 /** What a treatment contributes to a page. Contributions know nothing of each other; `compose` puts them together. */
 export interface Contribution {
   elements?: readonly ElementChange[];
@@ -72,9 +82,13 @@ export interface Contribution {
   faceSwaps?: readonly FaceSwap[];
   /** Fallbacks with the measures of faces, named wherever the page's sheets list these. */
   faceFits?: readonly FaceFit[];
+  /** What stands beside files that styles put behind elements, wherever the page's own sheets name these. */
+  behind?: ReadonlyMap<string, BehindFile>;
+  /** Addresses in whose place one of several is shown, which says what it is for. */
+  chosen?: ReadonlyMap<string, readonly ChosenFile[]>;
   /** Addresses that are asked for under others, whoever asks for them ahead too. */
   moved?: ReadonlyMap<string, string>;
-  /** Addresses that the page no longer asks for as it loads. */
+  /** Addresses that the page no longer asks for as it loads, on some screens at least. */
   takenOut?: readonly string[];
 }
 

@@ -3,7 +3,7 @@ import type { NewFile } from './contribution.ts';
 import { checksum } from './plan.ts';
 
 /** Folder, on the page's own host, of the files that treating makes. */
-const NEW_FILES = '/wistrel/';
+export const NEW_FILES = '/wistrel/';
 
 /** A file that stands beside the page's own. Its name says what it holds, so that it may be kept for good. */
 export function newFile(

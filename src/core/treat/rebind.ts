@@ -68,7 +68,7 @@ function assetsOf({ page, fonts, images, embeds, data, next }: Scene): Record<Pl
     stylesheet: page.styles.filter((one) => one.element.url !== null).map((one) => one.match),
     font: fonts.map(({ url }) => ({ url })),
     image: images.map(({ url }) => ({ url })),
-    'image-file': images.filter((one) => one.behind === null).map(({ url }) => ({ url })),
+    'image-file': images.map(({ url }) => ({ url })),
     embed: embeds.map(({ url }) => ({ url })),
     data: data.map(({ url }) => ({ url })),
     host: [],

@@ -104,6 +104,10 @@ export type Refusal =
   | { code: 'chooses-file' }
   /** None were made of the image's file. */
   | { code: 'no-lighter-files' }
+  /** A file that stands behind elements is named where no other one can stand beside it. */
+  | { code: 'named-otherwise'; where: string }
+  /** A script may ask what stands behind elements: it would find several files. */
+  | { code: 'script-asks-behind'; script: string }
   /** The page asks for the very file ahead: it would come beside the other one. */
   | { code: 'asked-ahead'; line: number }
   /** The page says it ahead itself. */

@@ -168,6 +168,8 @@ const SHOWN_CODES = [
   'chooses-file',
   'asked-ahead',
   'no-lighter-files',
+  'named-otherwise',
+  'script-asks-behind',
 ] as const;
 type ShownRefusal = Extract<Refusal, { code: (typeof SHOWN_CODES)[number] }>;
 
@@ -210,6 +212,10 @@ function shownWords(refusal: ShownRefusal): string {
       return 'no lighter files were made of it, or none that were lighter: make them in Treat';
     case 'chooses-file':
       return 'its markup lets browsers choose between files already';
+    case 'named-otherwise':
+      return `it is named where no other file can stand beside it (${refusal.where})`;
+    case 'script-asks-behind':
+      return `a script may ask what stands behind elements, and would find several files (${refusal.script})`;
     case 'asked-ahead':
       return `the page asks for this very file ahead (line ${refusal.line}): both would come`;
   }

@@ -1,7 +1,10 @@
 import type { ImageNeed, LighterImages } from '../../core/images/lighter.ts';
-import { readImages, type PageImage } from '../../core/images/page-images.ts';
+import { drawnBehind } from '../../core/images/drawn-behind.ts';
+import type { ImageSize } from '../../core/images/image-size.ts';
+import { readImages, sizeOf, type PageImage } from '../../core/images/page-images.ts';
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
+import type { BackgroundBox } from '../../in-page/background-boxes.ts';
 import type { ImageBox } from '../../in-page/image-boxes.ts';
 import { AS_AUTHORED, FoldStage, resizeTo } from '../fold/fold-stage.ts';
 import { encodeVersions } from './encode-versions.ts';
@@ -45,7 +48,7 @@ export async function makeLighterImages(request: LighterRequest): Promise<MadeLi
   let images: readonly PageImage[];
   let boxes: BoxesAt[];
   try {
-    images = readImages(stage.page).filter((one) => one.behind === null);
+    images = readImages(stage.page);
     const of = WIDTHS + images.length;
     boxes = images.length ? await boxesOn(stage, (step, done) => onProgress?.(step, done, of)) : [];
   } finally {
@@ -53,27 +56,36 @@ export async function makeLighterImages(request: LighterRequest): Promise<MadeLi
   }
   const takenAt = new Date().toISOString();
   const made: MadeLighter = { lighter: { takenAt, images: [], stay: [] }, bodies: new Map() };
-  for (const [index, { url }] of images.entries()) {
+  for (const [index, { url, behind }] of images.entries()) {
     signal?.throwIfAborted();
     const name = `Image ${index + 1} of ${images.length}`;
     onProgress?.(name, WIDTHS + index, WIDTHS + images.length);
     const original = stage.page.body(url)!;
-    const { needs, sizedByFile } = needsOf(url, boxes);
+    const { needs, sizedByFile } =
+      behind === null ? needsOf(url, boxes) : needsBehind(url, boxes, sizeOf(stage.page, url));
     const came =
       original.length < LEAST_BYTES ? 'small' : await encodeVersions(original, needs, sizedByFile, signal);
     if (typeof came === 'string') made.lighter.stay.push({ url, why: came });
     else {
-      made.lighter.images.push({ url, of: stage.page.exchange(url)!.bodyHash!, ...came.image });
+      const of = stage.page.exchange(url)!.bodyHash!;
+      const where = behind === null ? {} : { isBehind: true as const };
+      made.lighter.images.push({ url, of, ...came.image, ...where });
       for (const [hash, bytes] of came.bodies) made.bodies.set(hash, bytes);
     }
   }
   return made;
 }
 
+interface Needs {
+  needs: ImageNeed[];
+  sizedByFile: boolean;
+}
+
 /** The images of a page at a width of the viewport. */
 interface BoxesAt {
   viewportWidth: number;
   boxes: readonly ImageBox[];
+  backgrounds: readonly BackgroundBox[];
 }
 
 async function boxesOn(stage: FoldStage, say: (step: string, done: number) => void): Promise<BoxesAt[]> {
@@ -85,14 +97,27 @@ async function boxesOn(stage: FoldStage, say: (step: string, done: number) => vo
       for (const viewport of [first!, ...wider]) {
         say(`How wide images are at ${viewport.width} px`, found.length);
         if (viewport !== first) await resizeTo(visit, viewport);
-        found.push({ viewportWidth: viewport.width, boxes: await visit.inPage.call('imageBoxes') });
+        const boxes = await visit.inPage.call('imageBoxes');
+        const backgrounds = await visit.inPage.call('backgroundBoxes');
+        found.push({ viewportWidth: viewport.width, boxes, backgrounds });
       }
     });
   return found;
 }
 
+/** The same of a file that stands behind elements: how large it is there goes by its own size too. */
+function needsBehind(url: string, all: readonly BoxesAt[], size: ImageSize | null): Needs {
+  if (!size) return { needs: [], sizedByFile: false };
+  const needs = all.flatMap(({ viewportWidth, backgrounds }): ImageNeed[] => {
+    const own = backgrounds.filter((one) => one.url === url);
+    const width = Math.max(0, ...own.map((one) => drawnBehind(one.size, one.box, size)));
+    return width > 0 ? [{ viewportWidth, width: Math.round(width * 10) / 10 }] : [];
+  });
+  return { needs, sizedByFile: false };
+}
+
 /** Where a file is shown: at each width the widest place. Where it is not shown at one, the others say it. */
-function needsOf(url: string, all: readonly BoxesAt[]): { needs: ImageNeed[]; sizedByFile: boolean } {
+function needsOf(url: string, all: readonly BoxesAt[]): Needs {
   const needs = all.flatMap(({ viewportWidth, boxes }): ImageNeed[] => {
     const width = Math.max(0, ...boxes.filter((one) => one.url === url).map((one) => one.width));
     return width > 0 ? [{ viewportWidth, width: Math.round(width * 10) / 10 }] : [];

@@ -1,4 +1,5 @@
 import sharp from 'sharp';
+import { NEW_FILES } from '../../core/treat/new-files.ts';
 import type { Area } from '../../core/fold/record.ts';
 import type { Visit } from '../chromium/visit.ts';
 
@@ -41,7 +42,9 @@ export async function pixelsPerCssPixel(visit: Visit, picture: Uint8Array): Prom
  */
 export async function lighterAreas(visit: Visit, picture: Uint8Array, top: number): Promise<Area[]> {
   const scale = await pixelsPerCssPixel(visit, picture);
-  return (await visit.inPage.call('lighterBoxes')).map((area) => ({
+  const shown = await visit.inPage.call('lighterBoxes');
+  const behind = await visit.inPage.call('lighterBehind', NEW_FILES);
+  return [...shown, ...behind].map((area) => ({
     left: area.left * scale,
     top: (area.top - top) * scale,
     width: area.width * scale,

@@ -33,6 +33,7 @@ import { CpuMeter } from './cpu-meter.ts';
 import { decodeFrames, type DecodedFrames } from './frames.ts';
 import { MOST_MASKED, nameMovingElements } from './moving.ts';
 import { lighterAreas, takePicture } from './picture.ts';
+import { untilTraced } from './until-traced.ts';
 
 export interface TimedLoadOptions {
   browser: Browser;
@@ -91,7 +92,11 @@ const CATEGORIES = [
 const FRAME_LIMIT = 450;
 
 /** Loads the page once under the conditions, from replay, in a new context with an empty cache. */
-export async function timedLoad(options: TimedLoadOptions): Promise<TimedVisits> {
+export function timedLoad(options: TimedLoadOptions): Promise<TimedVisits> {
+  return untilTraced(() => visits(options));
+}
+
+async function visits(options: TimedLoadOptions): Promise<TimedVisits> {
   stopIfCancelled(options.signal);
   const messages: ConsoleMessage[] = [];
   const visit = await openVisit(options.browser, options.conditions, {

@@ -5,6 +5,7 @@ import type { PageClock } from '../../core/measure/exchange.ts';
 import type { RunCircumstances } from '../../core/measure/quality.ts';
 import { percentile } from '../../core/measure/quality.ts';
 import { readTrace, type TraceEvent } from '../../core/measure/trace.ts';
+import { untilTraced } from '../load/until-traced.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
 import type { NavigationFigures } from '../../core/next/navigation.ts';
 import type { ArmId } from '../../core/trial/arms.ts';
@@ -50,7 +51,11 @@ const CATEGORIES = [
 ];
 
 /** Loads a page, looks at it, presses the link to the next one, and waits until that is there: in a context of its own. */
-export async function navigationLoad(options: NavigationLoadOptions): Promise<NavigationLoad> {
+export function navigationLoad(options: NavigationLoadOptions): Promise<NavigationLoad> {
+  return untilTraced(() => gone(options));
+}
+
+async function gone(options: NavigationLoadOptions): Promise<NavigationLoad> {
   stopIfCancelled(options.signal);
   const visit = await openVisit(options.browser, options.conditions, {
     clock: options.clock,

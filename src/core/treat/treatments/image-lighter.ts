@@ -1,4 +1,6 @@
+import { NARROW, type BehindOption } from '../../images/behind-files.ts';
 import {
+  behindVersions,
   bytesOn,
   formatsOf,
   LAPTOP,
@@ -14,7 +16,8 @@ import { ownPreloads } from '../../hints/own-preloads.ts';
 import { attribute } from '../../html/markup.ts';
 import { bytes } from '../../path/words.ts';
 import { fileNameOf } from '../../path/names.ts';
-import type { NewFile } from '../contribution.ts';
+import { behindRefusal } from '../behind-refusal.ts';
+import type { ChosenFile, Contribution, NewFile } from '../contribution.ts';
 import { addressIn, newFile } from '../new-files.ts';
 import { ownFileRefusal, policyRefusal } from '../policy.ts';
 import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
@@ -37,16 +40,17 @@ export const imageLighter: Treatment<'image-file'> = {
   label: 'lighter files',
   risk: {
     level: 'medium',
-    why: 'what a script looks for right inside the image’s parent stands one element deeper',
+    why: 'a script that looks for an image right inside its parent finds it one element deeper; what stands behind elements stays where it is',
   },
   settings: NO_SETTINGS,
-  isFor: ({ elements }) => elements.length > 0,
-  refuses({ url, choosesFile, placeToldBy, heightSetBy, lighter, elements }, { page }) {
+  isFor: ({ elements, behind }) => elements.length > 0 || behind !== null,
+  refuses({ url, behind, choosesFile, placeToldBy, heightSetBy, lighter, elements }, { page }) {
     if (!lighter) return { code: 'no-lighter-files' };
     if (choosesFile) return { code: 'chooses-file' };
     if (placeToldBy !== null) return { code: 'place-told', by: placeToldBy };
     const [preload] = ownPreloads(page, url);
     if (preload) return { code: 'asked-ahead', line: preload.line };
+    if (behind !== null) return behindRefusal(page, url) ?? ownFileRefusal(page, 'image', null);
     const fixed = lighter.sizedByFile && elements.some((one) => !saysWidth(one.attributes));
     if (fixed && heightSetBy !== null) return { code: 'height-set', by: heightSetBy };
     return ownFileRefusal(page, 'image', null) ?? policyRefusal(page, [['style'], ['script']]);
@@ -56,6 +60,7 @@ export const imageLighter: Treatment<'image-file'> = {
     `${bytes(lighter.bytes)} now; on a phone ${bytes(bytesOn(lighter, PHONE.width, PHONE.density))}, on a laptop ${bytes(bytesOn(lighter, LAPTOP.width, LAPTOP.density))}`,
   contributes(image, scene) {
     const lighter = image.lighter!;
+    if (image.behind !== null) return lighterBehind(image, lighter, scene);
     const files = new Map(
       lighter.versions.map((version) => [version, fileOf(scene, image, version)] as const),
     );
@@ -76,10 +81,54 @@ export const imageLighter: Treatment<'image-file'> = {
       }),
       headStyles: [{ text: HAS_NO_BOX, title: 'What lets images be laid out as before' }],
       headScripts: [{ text: GIVES_WAY, title: 'What lets scripts give an image another file' }],
-      takenOut: formatsOf(lighter).some((format) => needsFileItself(lighter, format)) ? [] : [image.url],
+      takenOut: [image.url],
     };
   },
 };
+
+/** Other files beside one that styles name, as a set of which a browser takes the first that it knows (CSS Images 4, 2.2). */
+function lighterBehind(image: PageImage, lighter: LighterImage, scene: Scene): Contribution {
+  const used = formatsOf(lighter).map((format) => {
+    const { wide, narrow } = behindVersions(lighter, format);
+    return { format, wide, narrow };
+  });
+  const files = new Map(
+    used.flatMap(({ wide, narrow }) =>
+      [wide, narrow].flatMap((one) => (one ? [[one, fileOf(scene, image, one)] as const] : [])),
+    ),
+  );
+  const optionsFor = (which: 'wide' | 'narrow') => {
+    const options = used.flatMap((one): BehindOption[] => {
+      const version = one[which];
+      if (!version) return [];
+      const density = version.width / lighter.size.width;
+      return [{ url: files.get(version)!.url, density, type: `image/${one.format}` }];
+    });
+    return options.length ? options : null;
+  };
+  const [wide, narrow] = [optionsFor('wide'), optionsFor('narrow')];
+  return {
+    files: [...files.values()],
+    behind: new Map([[image.url, { wide, narrow }]]),
+    chosen: new Map([[image.url, chosenOf(image, wide?.[0], narrow?.[0], scene)]]),
+    takenOut: [image.url],
+  };
+}
+
+/** What of them is asked for ahead: the lightest, where a browser knows its format. */
+function chosenOf(
+  { url }: PageImage,
+  wide: BehindOption | undefined,
+  narrow: BehindOption | undefined,
+  { page }: Scene,
+): ChosenFile[] {
+  const asked = (option: BehindOption | undefined, media: string | null) => ({
+    href: addressIn(page, option?.url ?? url),
+    type: option?.type ?? null,
+    media,
+  });
+  return narrow ? [asked(wide, `not all and ${NARROW}`), asked(narrow, NARROW)] : [asked(wide, null)];
+}
 
 function saysWidth(attributes: Readonly<Record<string, string>>): boolean {
   return attributes['width'] !== undefined;

@@ -1,6 +1,5 @@
 'use client';
 import Button from '@mui/material/Button';
-import Slider from '@mui/material/Slider';
 import { lazy, useState, type MouseEvent } from 'react';
 import type { FoldDecision } from '@/core/fold/decisions';
 import type { Area, ViewportProof } from '@/core/fold/record';
@@ -8,6 +7,7 @@ import { foldOf, nameOfViewport } from '@/core/fold/viewports';
 import type { FoldView } from '@/usecases/fold-view';
 import { OnceThere } from '../../parts/Later';
 
+const WidthSlider = lazy(() => import('./WidthSlider').then((one) => ({ default: one.WidthSlider })));
 const ElementField = lazy(() => import('./ElementField').then((one) => ({ default: one.ElementField })));
 
 /** The three pictures of a viewport side by side, a slider through all widths, and pointing at elements. */
@@ -64,18 +64,11 @@ function Widths({
 }) {
   return (
     <div className="row" style={{ gap: 22 }}>
-      <Slider
-        aria-label="Width of the viewport"
-        sx={{ width: 460, ml: 2 }}
-        size="small"
-        step={null}
-        min={proofs[0]!.width}
-        max={proofs.at(-1)!.width}
-        value={proof.width}
-        marks={proofs.map((one) => ({ value: one.width, label: one.between ? '' : String(one.width) }))}
-        getAriaValueText={(value) => `${value} px wide`}
-        onChange={(_event, value) => onWidth(value)}
-      />
+      <div style={{ width: 460, minHeight: 48, marginLeft: 16 }}>
+        <OnceThere>
+          <WidthSlider proofs={proofs} width={proof.width} onWidth={onWidth} />
+        </OnceThere>
+      </div>
       <span>
         <b>{nameOfViewport(proof)}</b>
         {proof.between ? ', between the chosen ones' : ''}: {verdictOf(proof)}

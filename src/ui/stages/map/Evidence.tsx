@@ -2,14 +2,14 @@
 import Button from '@mui/material/Button';
 import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
-import { useState, type ReactNode } from 'react';
+import { lazy, type ReactNode } from 'react';
 import type { MapAsset } from '@/core/path/map';
-import { fileNameOf } from '@/core/path/names';
 import { bytes, ms } from '@/core/path/words';
 import type { AssetView } from '@/usecases/asset-view';
 import { call, treatmentOf } from '../../api';
-import { AssetCode } from '../../parts/AssetCode';
-import { Defines, TiesOf } from './Ties';
+import { OnceThere } from '../../parts/Later';
+
+const Closer = lazy(() => import('./Closer').then((one) => ({ default: one.Closer })));
 
 /** The selected asset: its evidence first, then who needs it, where it stands, its headers and content. */
 export function Evidence({
@@ -75,7 +75,9 @@ export function Evidence({
       </p>
       {error ? <p className="muted">{error.message}</p> : null}
       {data ? (
-        <Closer view={data} asset={asset} pageId={pageId} conditionsId={conditionsId} onPick={onPick} />
+        <OnceThere>
+          <Closer view={data} asset={asset} pageId={pageId} conditionsId={conditionsId} onPick={onPick} />
+        </OnceThere>
       ) : null}
       <p className="muted">
         <span className="key">J</span> <span className="key">K</span> next, previous{' '}
@@ -83,79 +85,6 @@ export function Evidence({
         <span className="key">+</span> <span className="key">−</span> zoom <span className="key">←</span>{' '}
         <span className="key">→</span> move
       </p>
-    </>
-  );
-}
-
-function Closer({
-  view,
-  asset,
-  pageId,
-  conditionsId,
-  onPick,
-}: {
-  view: AssetView;
-  asset: MapAsset;
-  pageId: number;
-  conditionsId: string;
-  onPick: (url: string) => void;
-}) {
-  const [open, setOpen] = useState(false);
-  return (
-    <>
-      <TiesOf title="Needed by" ties={view.ties.neededBy} onPick={onPick} />
-      <TiesOf title="Needs" ties={view.ties.needs} onPick={onPick} />
-      <Defines defines={view.ties.defines} />
-      {view.source ? (
-        <details>
-          <summary>Where it is asked for: {fileNameOf(view.source.url)}</summary>
-          <pre className="snippet" tabIndex={0}>
-            {view.source.lines.map((line) => (
-              <div key={line.number} className={line.number === view.source!.line ? 'here' : ''}>
-                {String(line.number).padStart(4)} {line.text}
-              </div>
-            ))}
-          </pre>
-        </details>
-      ) : null}
-      <details>
-        <summary>
-          Headers{' '}
-          <span className="muted">
-            {view.status} over {view.protocol}
-          </span>
-        </summary>
-        {[...view.responseHeaders, ...view.requestHeaders].map(([name, value], index) => (
-          <div key={`${name} ${index}`}>
-            <code>
-              {name}: {value}
-            </code>
-          </div>
-        ))}
-      </details>
-      {asset.kind === 'image' && asset.failed === null ? (
-        <details open>
-          <summary>Content</summary>
-          <img
-            className="content-picture"
-            src={`/api/pages/${pageId}/asset/picture?conditions=${conditionsId}&url=${encodeURIComponent(asset.url)}`}
-            alt={`The picture ${asset.name}, as it was captured`}
-          />
-        </details>
-      ) : null}
-      {view.content !== null && asset.kind !== 'image' ? (
-        <details onToggle={(event) => setOpen(event.currentTarget.open)}>
-          <summary>Content{view.cut ? ', its beginning' : ''}</summary>
-          {open ? (
-            <AssetCode
-              text={view.content}
-              cut={view.cut}
-              language={asset.kind === 'stylesheet' ? 'css' : asset.kind === 'script' ? 'javascript' : 'html'}
-              label={`Content of ${asset.name}`}
-            />
-          ) : null}
-        </details>
-      ) : null}
     </>
   );
 }

@@ -1,6 +1,9 @@
 'use client';
+import { lazy } from 'react';
 import type { Floor } from '@/core/path/floor';
-import { count } from '@/core/path/words';
+import { OnceThere } from '../../parts/Later';
+
+const FloorTable = lazy(() => import('./FloorTable').then((one) => ({ default: one.FloorTable })));
 
 /** The floor line by line, as the bill is: what no treatment takes away. */
 export function FloorLines({
@@ -20,36 +23,11 @@ export function FloorLines({
       onToggle={(event) => onOpen(event.currentTarget.open)}
     >
       <summary>The floor, line by line</summary>
-      <table className="plain">
-        <tbody>
-          {floor.lines.map(({ label, why, ms: long }) => (
-            <tr key={label}>
-              <td style={{ width: 36 }} />
-              <td className="number" style={{ width: 52 }}>
-                <b>{count(long)}</b>
-              </td>
-              <td style={{ width: 282 }}>{label}</td>
-              <td className="muted" title={why}>
-                {why}
-              </td>
-            </tr>
-          ))}
-          <tr>
-            <td />
-            <td className="number">
-              <b>{count(floor.atMs)}</b>
-            </td>
-            <td>
-              <b>the floor</b>
-            </td>
-            <td className="muted">
-              {floor.measured
-                ? 'The earliest first paint ever measured here.'
-                : 'No treatment takes this away.'}
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      {open ? (
+        <OnceThere>
+          <FloorTable floor={floor} />
+        </OnceThere>
+      ) : null}
     </details>
   );
 }

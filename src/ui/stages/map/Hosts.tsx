@@ -1,53 +1,32 @@
-import { bytes, ms } from '@/core/path/words';
+'use client';
+import { lazy, useState } from 'react';
 import type { OutsideHost } from '@/core/path/outside-hosts';
-import { askedWords, connectionWords, hostsText, sortsWords } from '@/core/words/hosts';
-import { CopyButton } from '../../parts/CopyButton';
+import { OnceThere } from '../../parts/Later';
+
+const HostTable = lazy(() => import('./HostTable').then((one) => ({ default: one.HostTable })));
 
 /** The hosts that the page asks besides its own: what for, when, and what connecting to each costs. */
 export function Hosts({ hosts }: { hosts: readonly OutsideHost[] }) {
+  const [open, setOpen] = useState(false);
   if (hosts.length === 0) return null;
   const before = hosts.filter((one) => one.beforePaint).length;
   return (
-    <details className="sheet" style={{ padding: '6px 12px', margin: '10px 0' }}>
+    <details
+      className="sheet"
+      style={{ padding: '6px 12px', margin: '10px 0' }}
+      onToggle={(event) => setOpen(event.currentTarget.open)}
+    >
       <summary>
         <b>
           {hosts.length === 1 ? 'One other host' : `${hosts.length} other hosts`}, {before} asked before the
           paint
         </b>
       </summary>
-      <table className="plain">
-        <thead>
-          <tr>
-            <th>Host</th>
-            <th>Asked for</th>
-            <th className="number">Wire</th>
-            <th className="number">First at</th>
-            <th className="number">Connections</th>
-            <th>In the page</th>
-          </tr>
-        </thead>
-        <tbody>
-          {hosts.map((host) => (
-            <tr key={host.origin}>
-              <td style={{ overflowWrap: 'anywhere' }}>
-                {host.origin.replace(/^https:\/\//, '')}
-                <div className="muted">{sortsWords(host)}</div>
-              </td>
-              <td>
-                {askedWords(host)}
-                {host.beforePaint ? <div className="muted">before the paint</div> : null}
-              </td>
-              <td className="number">{bytes(host.wireBytes)}</td>
-              <td className="number">{ms(host.firstMs)}</td>
-              <td className="number">{connectionWords(host)}</td>
-              <td>{host.hinted.length ? host.hinted.join(', ') : 'no hint'}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <div className="row">
-        <CopyButton text={hostsText(hosts)} label="Copy the list" />
-      </div>
+      {open ? (
+        <OnceThere>
+          <HostTable hosts={hosts} />
+        </OnceThere>
+      ) : null}
     </details>
   );
 }

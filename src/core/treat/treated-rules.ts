@@ -1,12 +1,15 @@
 import { fitFaces, type FittedSheet } from '../css/fit-faces.ts';
 import { swapFaces } from '../css/swap-faces.ts';
 import type { FaceFit } from '../fonts/fit.ts';
+import { rebase } from '../css/urls.ts';
 import { rulePlaces, type RulePlace } from '../fonts/rule-places.ts';
+import { resolve } from '../html/assets.ts';
+import { withBehindFiles, type BehindFile, type LighterSheet } from '../images/behind-files.ts';
 import type { PageAssets } from '../page/page-assets.ts';
-import { partyOf } from '../path/party.ts';
 import type { RuleContribution } from './contribution.ts';
-import type { PlanRule } from './plan.ts';
-import { policyRefusal } from './policy.ts';
+import { addressIn } from './new-files.ts';
+import { isOwnPlace } from './own-places.ts';
+import { matchName, type PlanRule } from './plan.ts';
 
 /** A place whose rules become others. */
 export interface TreatedPlace {
@@ -14,53 +17,58 @@ export interface TreatedPlace {
   css: string;
   /** The first rule that changes it. */
   rule: PlanRule;
-  /** Each face and each list of families that changes, as it was and as it is. */
+  /** Each face, list of families and rule that changes, as it was and as it is. */
   parts: { rule: PlanRule; title: string; before: string; after: string }[];
 }
 
-/** What a plan does to the faces of fonts, wherever their rules stand: which families swap, and what stands in for them. */
-export class TreatedFaces {
+/**
+ * What a plan does to style rules, wherever they stand: which families of fonts swap, what stands in for them, and what
+ * other files stand beside those behind elements.
+ */
+export class TreatedRules {
   readonly #page: PageAssets;
   #swaps: { place: RulePlace; family: string; rule: PlanRule }[] = [];
   #fits: { fit: FaceFit; rule: PlanRule }[] = [];
+  #behind = new Map<string, BehindFile & { rule: PlanRule }>();
 
   constructor(page: PageAssets, contributions: readonly RuleContribution[]) {
     this.#page = page;
     for (const { rule, contribution } of contributions) {
       this.#swaps.push(...(contribution.faceSwaps ?? []).map((one) => ({ ...one, rule })));
       this.#fits.push(...(contribution.faceFits ?? []).map((fit) => ({ fit, rule })));
+      for (const [url, file] of contribution.behind ?? []) this.#behind.set(url, { ...file, rule });
     }
   }
 
-  /** Rules that treating makes or moves, with the same done to them. */
+  /** Rules that treating makes or moves, with the same done to them: their addresses are those of the document. */
   in(css: string): string {
     const families = new Set(this.#swaps.map((one) => one.family));
-    return this.#fit(families.size ? swapFaces(css, families).css : css).css;
+    const faces = this.#fit(families.size ? swapFaces(css, families).css : css).css;
+    return this.#besides(faces, null, this.#page.captured.baseUrl).css;
   }
 
   /** The places that change. */
   get places(): TreatedPlace[] {
-    if (this.#swaps.length === 0 && this.#fits.length === 0) return [];
-    return rulePlaces(this.#page.captured).flatMap(({ place }) => {
+    if (this.#swaps.length + this.#fits.length + this.#behind.size === 0) return [];
+    return rulePlaces(this.#page.captured).flatMap(({ place, base }) => {
       const swaps = this.#swaps.filter((one) => isSame(one.place, place));
       // Lists of families stand where no face is declared as well.
-      return swaps.length > 0 || this.#isOwn(place) ? (this.#treated(place, swaps) ?? []) : [];
+      return swaps.length > 0 || isOwnPlace(this.#page, place)
+        ? (this.#treated(place, base, swaps) ?? [])
+        : [];
     });
   }
 
-  #isOwn({ url }: RulePlace): boolean {
-    return url === null
-      ? policyRefusal(this.#page, [['style']]) === null
-      : partyOf(url, this.#page.documentUrl) === 'first';
-  }
-
-  #treated(place: RulePlace, swaps: readonly { family: string; rule: PlanRule }[]): TreatedPlace | null {
+  #treated(
+    place: RulePlace,
+    base: string,
+    swaps: readonly { family: string; rule: PlanRule }[],
+  ): TreatedPlace | null {
     if (place.element?.isVerbatim === false) return null;
     const before = place.url === null ? place.element.text : (this.#page.captured.text(place.url) ?? '');
     const swapped = swapFaces(before, new Set(swaps.map((one) => one.family)));
     const fitted = this.#fit(swapped.css);
-    const rule = swaps[0]?.rule ?? this.#fits[0]?.rule;
-    if (fitted.css === before || !rule) return null;
+    const lighter = this.#besides(fitted.css, place.url, base);
     const parts: TreatedPlace['parts'] = swapped.faces.flatMap((face) => {
       const of = swaps.find((one) => one.family === face.family)?.rule;
       return of ? { rule: of, title: `${face.family}: swap`, before: face.before, after: face.after } : [];
@@ -69,7 +77,22 @@ export class TreatedFaces {
       const of = this.#fits.find((one) => families.includes(one.fit.face.family))!;
       parts.push({ rule: of.rule, title: `${of.fit.face.family}: fallback fitted`, before: was, after });
     }
-    return { place, css: fitted.css, rule, parts };
+    for (const { urls, before: was, after } of lighter.changes)
+      for (const url of urls) {
+        const { rule } = this.#behind.get(url)!;
+        parts.push({ rule, title: `${matchName(rule.match)}: lighter files`, before: was, after });
+      }
+    const rule = swaps[0]?.rule ?? this.#fits[0]?.rule ?? parts[0]?.rule;
+    return lighter.css === before || !rule ? null : { place, css: lighter.css, rule, parts };
+  }
+
+  /**
+   * @param sheet the file that the text stands in; null for the page itself, and for files that treating makes
+   * @param base what addresses in it are taken from
+   */
+  #besides(css: string, sheet: string | null, base: string): LighterSheet {
+    const write = (url: string) => (sheet === null ? addressIn(this.#page, url) : rebase(url, url, sheet));
+    return withBehindFiles(css, { read: (address) => resolve(address, base), write }, this.#behind);
   }
 
   #fit(css: string): FittedSheet {
