@@ -50,7 +50,7 @@ export function lighterBehind(
 ): { left: number; top: number; width: number; height: number }[] {
   const selectors = new Set<string>();
   for (const sheet of document.styleSheets) collect(rulesIn(sheet), folder, selectors);
-  return [...selectors].flatMap((selector) =>
+  return [`[style*="${folder}"]`, ...selectors].flatMap((selector) =>
     elementsFor(selector).map((element) => {
       const { left, top, width, height } = element.getBoundingClientRect();
       return { left: left + scrollX, top: top + scrollY, width, height };

@@ -29,7 +29,7 @@ export function seenElements(): SeenElement[] {
       depth: depthOf(element),
       attributes: [...element.attributes]
         .filter(({ name }) => !UNSEEN_OF[element.localName]?.test(name))
-        .map((one) => `${one.name}=${one.value}`)
+        .map(({ name, value }) => `${name}=${name === 'style' ? value.replace(BESIDE, '') : value}`)
         .sort(),
       text: text.slice(0, 200),
       box:
@@ -51,6 +51,9 @@ function isOurs({ localName, parentElement: around, attributes }: Element): bool
   if (localName === 'source') return around?.localName === 'picture' && around.hasAttribute(OURS);
   return localName === 'picture' && attributes.getNamedItem(OURS) !== null;
 }
+
+/** What treating puts beside a file that an element's own style puts behind it. */
+const BESIDE = /;background-image:[^;]*\/wistrel\/[^;]*(?=;|$)/g;
 
 const OURS: typeof LIGHTER_MARK = 'data-lighter';
 

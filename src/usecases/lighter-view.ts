@@ -93,7 +93,7 @@ function bytesOf(page: CapturedPage, images: readonly PageImage[]): number {
 
 function widthsOf(image: LighterImage): string {
   const [format] = formatsOf(image);
-  if (image.isBehind && format) {
+  if (image.behind && format) {
     const { wide, narrow } = behindVersions(image, format);
     return [narrow, wide].flatMap((one) => one?.width ?? []).join(' ');
   }

@@ -17,7 +17,8 @@ const SHEET = `header{background:#123 url(sea.jpg) center/cover;height:300px}
 .tiles{background-image:url('tile.jpg');height:220px}
 .badge::before{content:"";display:block;width:120px;height:90px;background:url(badge.jpg) no-repeat 0 0/contain}`;
 const HTML = `<!doctype html><meta name="viewport" content="width=device-width"><link rel="stylesheet" href="site.css">
-<style>body{margin:0;font:16px sans-serif}</style><header>Quay</header><div class="tiles"></div><p class="badge">The isle</p>`;
+<style>body{margin:0;font:16px sans-serif}</style><header>Quay</header><div class="tiles"></div><p class="badge">The isle</p>
+<section style="height:200px; background:url('pier.jpg') 50% 50% / cover; color:#fff">The pier</section>`;
 
 let lighter: LighterImages;
 let stage: FoldStage;
@@ -35,8 +36,9 @@ beforeAll(async () => {
     [`${PAGE}sea.jpg`]: await image(2_400, 1_200),
     [`${PAGE}tile.jpg`]: await image(300, 200),
     [`${PAGE}badge.jpg`]: await image(900, 600),
+    [`${PAGE}pier.jpg`]: await image(2_000, 700),
   });
-  const backgrounds = ['sea', 'tile', 'badge'].map((name) => ({
+  const backgrounds = ['sea', 'tile', 'badge', 'pier'].map((name) => ({
     element: 'header',
     url: `${PAGE}${name}.jpg`,
   }));
@@ -48,7 +50,7 @@ beforeAll(async () => {
   const plan = recommendPlan(scene);
   const rules = plan.rules.filter((one) => one.kind === 'image-file');
   const { html, files, notApplied } = applyPlan(scene, { ...plan, rules });
-  expect([rules.length, notApplied]).toEqual([3, []]);
+  expect([rules.length, notApplied]).toEqual([4, []]);
   treatedArm = await stage.addVariant(
     'treated',
     [{ start: 0, end: stage.document.bytes.length, text: new TextDecoder().decode(html) }],
@@ -107,9 +109,10 @@ it.each([
   // Of the badge the lightest is a WebP.
   expect(treated.asked.filter((name) => /\.(avif|webp|jpg)$/.test(name)).sort()).toEqual([
     'badge-240.webp',
+    'pier-2000.avif',
     `sea-${sea}.avif`,
     'tile-300.avif',
   ]);
-  expect(treated.soft).toHaveLength(3);
+  expect(treated.soft).toHaveLength(4);
   expect((await comparePictures(authored.picture, treated.picture, { soft: treated.soft })).share).toBe(0);
 });

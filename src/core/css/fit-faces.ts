@@ -4,6 +4,7 @@ import { readFace, type DeclaredFace } from '../fonts/faces.ts';
 import type { FaceFit } from '../fonts/fit.ts';
 import { originalOffsets } from './original-offsets.ts';
 import { parseSheet } from './parse-sheet.ts';
+import { editedText, type TextEdit } from './text-edits.ts';
 import { unquote } from './urls.ts';
 
 /** A sheet whose lists of families name fallbacks of the measure. */
@@ -38,27 +39,21 @@ export function fitFaces(css: string, fits: readonly FaceFit[]): FittedSheet {
     }
   });
   puts.sort((a, b) => a.at - b.at);
-  const apply = (from: number, to: number, of: typeof puts) => {
-    let [out, at] = ['', from];
-    for (const put of of) {
-      out += css.slice(at, put.at) + put.text;
-      at = put.at;
-    }
-    return out + css.slice(at, to);
-  };
   const changed = puts.filter(({ start }, index) => start !== puts[index - 1]?.start);
   return {
-    css: apply(0, css.length, puts),
+    css: editedText(css, puts.map(asEdit)),
     changes: changed.map(({ start, end }) => {
       const of = puts.filter((one) => one.start === start);
       return {
         families: of.map((one) => one.family),
         before: css.slice(start, end),
-        after: apply(start, end, of),
+        after: editedText(css, of.map(asEdit), start, end),
       };
     }),
   };
 }
+
+const asEdit = ({ at, text }: { at: number; text: string }): TextEdit => ({ start: at, end: at, text });
 
 /** Whether a text may name a family, however its words are parted. */
 const mentions = (lower: string, family: string) =>

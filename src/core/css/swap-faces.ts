@@ -1,6 +1,7 @@
 import { readFace } from '../fonts/faces.ts';
 import { originalOffsets } from './original-offsets.ts';
 import { parseSheet } from './parse-sheet.ts';
+import { editedText, type TextEdit } from './text-edits.ts';
 
 /** One face whose `font-display` was set: its rule as it was, and as it is. */
 export interface SwappedFace {
@@ -17,7 +18,7 @@ export interface SwappedFace {
  */
 export function swapFaces(css: string, families: ReadonlySet<string>): { css: string; faces: SwappedFace[] } {
   const original = originalOffsets(css);
-  const edits: { start: number; end: number; text: string }[] = [];
+  const edits: TextEdit[] = [];
   const spans: { family: string; start: number; end: number }[] = [];
   parseSheet(css, '').walkAtRules(/^font-face$/i, (rule) => {
     const { family } = readFace(rule);
@@ -34,22 +35,14 @@ export function swapFaces(css: string, families: ReadonlySet<string>): { css: st
       edits.push({ start: from, end: css[to] === ';' ? to + 1 : to, text: '' });
     });
   });
-  const apply = (from: number, to: number) => {
-    let out = '';
-    let at = from;
-    for (const edit of edits.filter((one) => one.start >= from && one.end <= to)) {
-      out += css.slice(at, edit.start) + edit.text;
-      at = edit.end;
-    }
-    return out + css.slice(at, to);
-  };
   edits.sort((a, b) => a.start - b.start);
+  const within = (from: number, to: number) => edits.filter((one) => one.start >= from && one.end <= to);
   return {
-    css: apply(0, css.length),
+    css: editedText(css, edits),
     faces: spans.map(({ family, start, end }) => ({
       family,
       before: css.slice(start, end),
-      after: apply(start, end),
+      after: editedText(css, within(start, end), start, end),
     })),
   };
 }

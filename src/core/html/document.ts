@@ -10,6 +10,8 @@ export interface HtmlDocument {
   /** How its text is encoded. */
   readonly encoding: string;
   readonly elements: readonly HtmlElement[];
+  /** Start tags of other elements whose style attribute names a file. */
+  readonly styled: readonly HtmlElement[];
   /** Every element in document order, those the parser puts in too: what CSS sees of it, and where it begins. */
   readonly places: readonly ElementPlace[];
   /** What elements of all kinds do on events, by their own attributes. */
@@ -85,6 +87,9 @@ export interface ElementPlace {
 const NONE: readonly string[] = [];
 const KEPT = new Set(['script', 'link', 'style', 'img', 'source', 'iframe', 'meta', 'base', 'noscript']);
 
+/** A file in a CSS text. */
+const NAMES_FILE = /url\(|image-set\(|src\(/i;
+
 type Node = DefaultTreeAdapterTypes.ChildNode | DefaultTreeAdapterTypes.Document;
 type Element = DefaultTreeAdapterTypes.Element;
 
@@ -111,6 +116,7 @@ class HtmlReader {
   #encoding: string;
   #decoder: TextDecoder;
   #elements: HtmlElement[] = [];
+  #styled: HtmlElement[] = [];
   #places: ElementPlace[] = [];
   #handlers: HtmlHandler[] = [];
   #links: string[] = [];
@@ -135,6 +141,7 @@ class HtmlReader {
       bytes: this.#bytes,
       encoding: this.#encoding,
       elements,
+      styled: this.#styled,
       places: this.#places,
       handlers: this.#handlers,
       links: this.#links,
@@ -198,7 +205,11 @@ class HtmlReader {
       }
     // Of a drawing only scripts and styles are what they are called (SVG 2, section 5.1): a link in it asks for nothing.
     if (KEPT.has(tagName) && (isForeignCode(element) || element.namespaceURI === html.NS.HTML))
-      this.#keep(element, location, inHead, inert);
+      this.#elements.push(this.#kept(element, location, inHead, inert));
+    else if (!inert && attrs.some(({ name, value }) => name === 'style' && NAMES_FILE.test(value))) {
+      const { contentStart, ...tag } = this.#kept(element, location, inHead, inert);
+      this.#styled.push({ ...tag, contentStart, contentEnd: contentStart, end: contentStart });
+    }
   }
 
   /** A file to be kept is no place to go to. */
@@ -207,12 +218,12 @@ class HtmlReader {
     if (href && !attrs.some(({ name }) => name === 'download')) this.#links.push(this.#decoded(href.value));
   }
 
-  #keep(
+  #kept(
     element: Element,
     location: NonNullable<Element['sourceCodeLocation']>,
     inHead: boolean,
     inert: boolean,
-  ): void {
+  ): HtmlElement {
     const { tagName, attrs } = element;
     const startTag = location.startTag ?? location;
     const contentStart = startTag.endOffset;
@@ -223,7 +234,7 @@ class HtmlReader {
     const isCode = tagName === 'script' || tagName === 'style';
     const source = isCode ? this.#text(contentStart, contentEnd) : '';
     const text = isForeignCode(element) ? this.#childText(element) : source;
-    this.#elements.push({
+    return {
       index: this.#elements.length,
       tag: tagName,
       attributes: Object.fromEntries(attrs.map((one) => [one.name, this.#decoded(one.value)])),
@@ -238,7 +249,7 @@ class HtmlReader {
       inert,
       text,
       isVerbatim: text === source,
-    });
+    };
   }
 
   #childText({ childNodes }: Element): string {

@@ -4,6 +4,7 @@ import { NARROW_UP_TO } from './lighter.ts';
 import { imageLayers, type ImageLayer } from '../css/image-layers.ts';
 import { originalOffsets } from '../css/original-offsets.ts';
 import { parseSheet } from '../css/parse-sheet.ts';
+import { editedText, type TextEdit } from '../css/text-edits.ts';
 
 /** One of the files that stand beside another, of which a browser takes the first that it knows. */
 export interface BehindOption {
@@ -52,7 +53,7 @@ export function withBehindFiles(
   // Most sheets name none of them: reading those is spared.
   if (![...files.keys()].some((url) => css.includes(lastPartOf(url)))) return { css, changes: [] };
   const original = originalOffsets(css);
-  const puts: { at: number; text: string; of: Rule; urls: string[] }[] = [];
+  const puts: Put[] = [];
   parseSheet(css, '').walkDecls(BACKGROUND, (declaration) => {
     const rule = ruleOf(declaration);
     const layers = imageLayers(declaration.value);
@@ -66,10 +67,9 @@ export function withBehindFiles(
     const write = (which: keyof BehindFile) => declared(declaration, layers, of, which, files, addresses);
     const wide = write('wide');
     const end = original(declaration.source.end.offset);
-    if (wide) puts.push({ at: css[end - 1] === ';' ? end - 1 : end, text: `;${wide}`, of: rule, urls });
+    if (wide) puts.push(putAt(css[end - 1] === ';' ? end - 1 : end, `;${wide}`, rule, urls));
     const narrow = isLast(declaration, rule) ? write('narrow') : null;
-    if (narrow)
-      puts.push({ at: ruleEnd, text: `@media ${NARROW}{${rule.selector}{${narrow}}}`, of: rule, urls });
+    if (narrow) puts.push(putAt(ruleEnd, `@media ${NARROW}{${rule.selector}{${narrow}}}`, rule, urls));
   });
   return putIn(css, puts, original);
 }
@@ -117,30 +117,32 @@ function imageSet(options: readonly BehindOption[], write: (url: string) => stri
   return `image-set(${written.join(',')})`;
 }
 
-function putIn(
-  css: string,
-  puts: { at: number; text: string; of: Rule; urls: string[] }[],
-  original: (offset: number) => number,
-): LighterSheet {
-  puts.sort((a, b) => a.at - b.at);
-  const apply = (from: number, to: number, some: typeof puts) => {
-    let [out, at] = ['', from];
-    for (const put of some) {
-      out += css.slice(at, put.at) + put.text;
-      at = put.at;
-    }
-    return out + css.slice(at, to);
-  };
+/** What is put into a sheet, and for which of its rules. */
+interface Put extends TextEdit {
+  of: Rule;
+  urls: string[];
+}
+
+const putAt = (at: number, text: string, of: Rule, urls: string[]): Put => ({
+  start: at,
+  end: at,
+  text,
+  of,
+  urls,
+});
+
+function putIn(css: string, puts: Put[], original: (offset: number) => number): LighterSheet {
+  puts.sort((a, b) => a.start - b.start);
   const rules = [...new Set(puts.map((one) => one.of))];
   return {
-    css: apply(0, css.length, puts),
+    css: editedText(css, puts),
     changes: rules.map((rule) => {
       const own = puts.filter((one) => one.of === rule);
       const [start, end] = [original(rule.source!.start!.offset), original(rule.source!.end!.offset)];
       return {
         urls: [...new Set(own.flatMap((one) => one.urls))],
         before: css.slice(start, end),
-        after: apply(start, end, own),
+        after: editedText(css, own, start, end),
       };
     }),
   };

@@ -2,7 +2,7 @@ import type { Declaration, Rule } from 'postcss';
 import { isUnderCondition } from '../css/conditions.ts';
 import { urlsIn } from '../css/urls.ts';
 import { resolve } from '../html/assets.ts';
-import { latin1 } from '../html/document.ts';
+import type { HtmlElement } from '../html/document.ts';
 import { chainOf } from '../html/selector-chain.ts';
 import type { CapturedPage } from '../page/captured-page.ts';
 
@@ -21,7 +21,7 @@ interface Background {
 export function behindOf(page: CapturedPage, url: string): 'always' | 'sometimes' | null {
   const all = backgroundsIn(page, url);
   const own = all.filter((one) => one.isIt);
-  if (own.length === 0) return isInMarkup(page, url) ? 'always' : null;
+  if (own.length === 0) return styledWith(page, url).length ? 'always' : null;
   const replaced = (one: Background) =>
     all.some((other) => !other.always && !other.isIt && other.of.some((part) => one.of.includes(part)));
   return own.some((one) => one.always && !replaced(one)) ? 'always' : 'sometimes';
@@ -48,12 +48,11 @@ function lastPartsOf({ parent }: Declaration): string[] {
   return (parent as Rule).selector.split(',').flatMap((one) => chainOf(one).slice(-1));
 }
 
-/** Whether a style attribute of the page names a picture. */
-export function isInMarkup({ document, baseUrl }: CapturedPage, url: string): boolean {
-  const attributes = latin1(document.bytes).matchAll(/\sstyle\s*=\s*("[^"]*"|'[^']*')/gi);
-  return [...attributes].some(([, text]) =>
-    urlsIn(text!.slice(1, -1).replace(/&(quot|#34|#39|apos);/g, '"')).some(
-      (one) => resolve(one, baseUrl) === url,
-    ),
-  );
+/** Elements whose style attribute names a picture. */
+export function styledWith({ document, baseUrl }: CapturedPage, url: string): HtmlElement[] {
+  const all = [...document.styled, ...document.elements];
+  return all.filter(({ attributes: { style }, inert }) => {
+    if (style === undefined || inert) return false;
+    return urlsIn(style).some((one) => resolve(one, baseUrl) === url);
+  });
 }

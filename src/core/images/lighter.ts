@@ -31,8 +31,11 @@ export interface LighterImage {
   needs: ImageNeed[];
   /** How wide it is drawn goes by its file, as no style and no attribute says it. */
   sizedByFile: boolean;
-  /** It stands behind elements: of its versions two are used, on narrow screens and on all others. */
-  isBehind?: true;
+  /**
+   * It stands behind elements: of its versions two are used, on narrow screens and on all others; where an element's own
+   * style names it, one for all, as nothing there can say which.
+   */
+  behind?: 'by sheets' | 'by elements';
   /** Of each format from the narrowest to the widest that is lighter; for wider screens there is the file itself. */
   versions: LighterVersion[];
   /** Of each format the quality that was chosen, and how like the original it is then (SSIM, at most 1). */
@@ -156,13 +159,13 @@ export function behindVersions(
   const needs = image.needs.filter((one) => one.viewportWidth <= NARROW_UP_TO).map((one) => one.width);
   const enough = Math.max(0, ...needs) * MOST_DENSITY;
   const narrow = enough > 0 ? (versions.find((one) => one.width >= enough) ?? null) : null;
-  return { wide, narrow: narrow === wide ? null : narrow };
+  return { wide, narrow: narrow === wide || image.behind === 'by elements' ? null : narrow };
 }
 
 /** The bytes that an image takes on a screen, with the version that a browser takes there. @param density pixels to a CSS pixel */
 export function bytesOn(image: LighterImage, viewportWidth: number, density: number): number {
   const [format] = formatsOf(image);
-  if (image.isBehind && format) {
+  if (image.behind && format) {
     const { wide, narrow } = behindVersions(image, format);
     return ((viewportWidth <= NARROW_UP_TO ? narrow : null) ?? wide)?.bytes ?? image.bytes;
   }

@@ -1,9 +1,10 @@
 import type { Declaration } from 'postcss';
 import { imageLayers } from '../css/image-layers.ts';
 import { urlsIn } from '../css/urls.ts';
-import { rulePlaces } from '../fonts/rule-places.ts';
+import { rulePlaces, type RulePlace } from '../fonts/rule-places.ts';
 import { resolve } from '../html/assets.ts';
-import { isInMarkup } from '../images/behind.ts';
+import { styledWith } from '../images/behind.ts';
+import { styleBeside } from './style-beside.ts';
 import type { PageAssets } from '../page/page-assets.ts';
 import { fileNameOf } from '../path/names.ts';
 import { isOwnPlace } from './own-places.ts';
@@ -21,15 +22,38 @@ export function behindRefusal(page: PageAssets, url: string): Refusal | null {
   return script === null ? null : { code: 'script-asks-behind', script };
 }
 
+/** Whether another one can stand there is asked, not what it is. */
+const ANY_FILE = { wide: [], narrow: null };
+
+/** Why an image of the markup may not have other files as styles name its file as well; null where none does. */
+export function alsoBehindRefusal(page: PageAssets, url: string): Refusal | null {
+  const [styled] = styledWith(page.captured, url);
+  if (styled) return { code: 'named-otherwise', where: `in the style of line ${styled.line}` };
+  for (const { place, root, base } of rulePlaces(page.captured)) {
+    let isNamed = false;
+    root.walkDecls(({ value }) => {
+      isNamed ||= names(value, url, base);
+    });
+    if (isNamed) return { code: 'named-otherwise', where: nameOfPlace(place) };
+  }
+  return null;
+}
+
+const names = (value: string, url: string, base: string) =>
+  value.includes('(') && urlsIn(value).some((one) => resolve(one, base) === url);
+
+const nameOfPlace = ({ url }: RulePlace) => `in ${url === null ? 'a style of the page' : fileNameOf(url)}`;
+
 function namedOtherwise(page: PageAssets, url: string): string | null {
-  if (isInMarkup(page.captured, url)) return 'in a style attribute';
+  for (const element of styledWith(page.captured, url))
+    if (!element.attributeSpans['style'] || styleBeside(page, element, new Map([[url, ANY_FILE]])) === null)
+      return `in the style of line ${element.line}`;
   for (const { place, root, base } of rulePlaces(page.captured)) {
     let where: string | null = null;
     const isOurs = isOwnPlace(page, place) && place.element?.isVerbatim !== false;
     root.walkDecls((declaration) => {
-      if (where !== null || !declaration.value.includes('(')) return;
-      if (!urlsIn(declaration.value).some((one) => resolve(one, base) === url)) return;
-      if (!isOurs) where = `in ${place.url === null ? 'a style of the page' : fileNameOf(place.url)}`;
+      if (where !== null || !names(declaration.value, url, base)) return;
+      if (!isOurs) where = nameOfPlace(place);
       else if (!isLayer(declaration, url, base)) where = `in “${declaration.prop}”`;
     });
     if (where !== null) return where;
@@ -44,13 +68,15 @@ function isLayer({ prop, value }: Declaration, url: string, base: string): boole
   return plain?.length === all;
 }
 
-/** Where a script speaks of what stands behind elements, or of the very file. */
+/** Where a script speaks of what stands behind elements, or of the very file; one that cannot be read may. */
 function scriptThatAsks({ captured }: PageAssets, url: string): string | null {
-  const asks = (text: string) => /background-?image/i.test(text) || text.includes(fileNameOf(url));
+  const asks = (text: string | null) =>
+    text === null || /background-?image/i.test(text) || text.includes(fileNameOf(url));
   for (const { url: file, element } of captured.scripts)
-    if (file === null && asks(element.text)) return `in line ${element.line} of the page`;
-  const file = captured.capture.exchanges.find(
-    (one) => one.kind === 'script' && asks(captured.text(one.url) ?? ''),
+    if (asks(file === null ? element.text : captured.text(file)))
+      return file === null ? `in line ${element.line} of the page` : fileNameOf(file);
+  const late = captured.capture.exchanges.find(
+    (one) => one.kind === 'script' && asks(captured.text(one.url)),
   );
-  return file ? fileNameOf(file.url) : null;
+  return late ? fileNameOf(late.url) : null;
 }

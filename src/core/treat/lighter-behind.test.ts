@@ -16,7 +16,11 @@ const SEA = `${PAGE}img/sea.png`;
 const sea = await madeImage(800, 450);
 
 /** A page with the sea behind its header, of which lighter files were made. */
-function sceneWith(html: string, files: Record<string, string | MadeFile> = {}): Scene {
+function sceneWith(
+  html: string,
+  files: Record<string, string | MadeFile> = {},
+  behind: LighterImage['behind'] = 'by sheets',
+): Scene {
   const made = madePage(html, { 'img/sea.png': sea, ...files });
   const { bodyHash } = made.exchange(SEA)!;
   const version = { height: 450, bodyHash: bodyHash! };
@@ -30,7 +34,7 @@ function sceneWith(html: string, files: Record<string, string | MadeFile> = {}):
       { viewportWidth: 1_440, width: 1_440 },
     ],
     sizedByFile: false,
-    isBehind: true,
+    behind,
     versions: [
       { ...version, format: 'avif', width: 800, bytes: 9_000 },
       { ...version, format: 'avif', width: 1_600, bytes: 20_000 },
@@ -133,8 +137,30 @@ describe('lighter files behind elements', () => {
     );
   });
 
+  it('stand beside it in the style of an element, one for all screens', () => {
+    const html = `<header style="color: #fff; background-image: url('img/sea.png')" id="top">Quay</header>`;
+    const scene = sceneWith(`<head></head>${html}`, {}, 'by elements');
+    expect(lighterRules(scene)[0]!.reason).toMatch(/a phone needs 20 KB of that, a laptop 20 KB\.$/);
+    const {
+      html: treated,
+      changes,
+      notApplied,
+    } = applyPlan(scene, {
+      wistrelPlan: 1,
+      page: PAGE,
+      rules: lighterRules(scene),
+    });
+    expect(notApplied).toEqual([]);
+    expect(names(new TextDecoder().decode(treated))).toContain(
+      `<header style="color: #fff; background-image: url('img/sea.png');background-image:image-set(&quot;/wistrel/sea-1600-….avif&quot; 1x type(&quot;image/avif&quot;),&quot;/wistrel/sea-1600-….webp&quot; 1x type(&quot;image/webp&quot;))" id="top">Quay</header>`,
+    );
+    // Told of is the tag, not all that stands in it.
+    expect(changes.map(({ before }) => before)).toEqual([html.replace('Quay</header>', '')]);
+  });
+
   it.each([
-    ['in a style attribute', linked(CSS, `${LINKED}<p style="background:url(img/sea.png)">`)],
+    ['in the style of line 1', linked(CSS, `${LINKED}<p style="background:url(img/sea.png) var(--place)">`)],
+    ['in the style of line 1', linked(CSS, `${LINKED}<img style="background:url(img/sea.png)">`)],
     ['in “--sea”', linked(`${CSS}p{--sea:url(../img/sea.png)}`)],
     ['in “border-image”', linked(`${CSS}p{border-image:url(../img/sea.png) 3}`)],
     ['in “background”', linked(`${CSS}p{background:url(../img/sea.png) var(--place)}`)],
@@ -160,6 +186,8 @@ describe('lighter files behind elements', () => {
     expect(refusalIn(asking)).toBe(
       'a script may ask what stands behind elements, and would find several files (slides.js)',
     );
+    const unread = linked(CSS, `${LINKED}<script src="https://signs.test/slides.js"></script>`);
+    expect(refusalIn(unread)).toMatch(/several files \(slides\.js\)$/);
     const inline = linked(CSS, `${LINKED}\n<script>$("header").css("background-image")</script>`);
     expect(refusalIn(inline)).toMatch(/several files \(in line 2 of the page\)$/);
     const ahead = linked(

@@ -95,6 +95,14 @@ describe('lighter images', () => {
     expect(takenOut).toEqual([`${PAGE}ferry.png`]);
   });
 
+  it('are refused where a style names the file as well: both would come', () => {
+    const words = (where: string) => `it is named where no other file can stand beside it (${where})`;
+    expect(refusalIn(sceneWith(IMAGE, {}, 'header{background:url(ferry.png)}'))).toBe(words('in a.css'));
+    expect(refusalIn(sceneWith(`${IMAGE}<header style="background:url(ferry.png)">`))).toBe(
+      words('in the style of line 1'),
+    );
+  });
+
   it('go with another rule for the same image, and Hand off tells the second on what the first one left', () => {
     const scene = sceneWith('<img src="isle.png"><img src="ferry.png" alt="">');
     const early: PlanRule = {

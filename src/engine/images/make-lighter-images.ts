@@ -1,8 +1,10 @@
 import type { ImageNeed, LighterImages } from '../../core/images/lighter.ts';
+import { styledWith } from '../../core/images/behind.ts';
 import { drawnBehind } from '../../core/images/drawn-behind.ts';
 import type { ImageSize } from '../../core/images/image-size.ts';
 import { readImages, sizeOf, type PageImage } from '../../core/images/page-images.ts';
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
+import type { CapturedPage } from '../../core/page/captured-page.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
 import type { BackgroundBox } from '../../in-page/background-boxes.ts';
 import type { ImageBox } from '../../in-page/image-boxes.ts';
@@ -68,12 +70,16 @@ export async function makeLighterImages(request: LighterRequest): Promise<MadeLi
     if (typeof came === 'string') made.lighter.stay.push({ url, why: came });
     else {
       const of = stage.page.exchange(url)!.bodyHash!;
-      const where = behind === null ? {} : { isBehind: true as const };
+      const where = behind === null ? {} : { behind: namedBy(stage.page, url) };
       made.lighter.images.push({ url, of, ...came.image, ...where });
       for (const [hash, bytes] of came.bodies) made.bodies.set(hash, bytes);
     }
   }
   return made;
+}
+
+function namedBy(page: CapturedPage, url: string): 'by sheets' | 'by elements' {
+  return styledWith(page, url).length ? 'by elements' : 'by sheets';
 }
 
 interface Needs {

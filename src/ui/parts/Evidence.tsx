@@ -1,5 +1,4 @@
 import type { Evidence as Pictures } from '@/store/rehearsals';
-import './evidence.css';
 
 const WORDS = {
   authored: 'as authored',

@@ -20,7 +20,6 @@ import { FoldPictures } from './fold/FoldPictures';
 import { RuleList } from './fold/RuleList';
 import { SheetBars } from './fold/SheetBars';
 import { useFoldSettings } from './fold/useFoldSettings';
-import './fold/fold.css';
 import { Later } from '../parts/Later';
 
 const FoldSettingsDialog = lazy(() =>

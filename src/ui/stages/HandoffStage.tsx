@@ -9,7 +9,6 @@ import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 import { FileSection, keysOf } from './handoff/FileSection';
 import { NewFiles } from './handoff/NewFiles';
 import { usePutInTicks } from './handoff/put-in-ticks';
-import './handoff/handoff.css';
 
 /** Hand off: what to put where in the real site. */
 export function HandoffStage(props: StageProps) {

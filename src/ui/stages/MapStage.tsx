@@ -9,16 +9,16 @@ import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 import { Chart } from './map/Chart';
 import { Findings } from './map/Findings';
-import { Differences } from './map/Differences';
 import { Evidence } from './map/Evidence';
-import { aboutAsset, aboutPage, Footnotes, type NoteSubject } from './map/Footnotes';
+import { aboutAsset, aboutPage, type NoteSubject } from './map/note-subjects';
 import { Hosts } from './map/Hosts';
 import { firstChoice, keyOf } from './map/map-lines';
 import { paintIdOf } from './map/PaintChoice';
 import { useMapRows } from './map/useMapRows';
-import './map/map.css';
-import { Later } from '../parts/Later';
+import { Later, OnceThere } from '../parts/Later';
 
+const Differences = lazy(() => import('./map/Differences').then((one) => ({ default: one.Differences })));
+const Footnotes = lazy(() => import('./map/Footnotes').then((one) => ({ default: one.Footnotes })));
 const NoteDialog = lazy(() => import('./map/NoteDialog').then((one) => ({ default: one.NoteDialog })));
 
 /** Map: the bill is the time axis, and the assets hang below it. */
@@ -81,14 +81,16 @@ function Mapped({
         <Caveats said={data.caveats} />
         <Chart data={data} rows={rows} paint={paint} onPaint={onPaint} onNote={noteOn} {...of} />
         <Findings findings={data.findings} onPick={pick} />
-        <Differences data={data} onAgainst={onAgainst} onPick={pick} />
         <Hosts hosts={data.hosts} />
-        <Footnotes
-          notes={data.footnotes}
-          bill={data.paintBill}
-          onPick={pick}
-          onChange={(known) => setNote({ about: known, known })}
-        />
+        <OnceThere>
+          <Differences data={data} onAgainst={onAgainst} onPick={pick} />
+          <Footnotes
+            notes={data.footnotes}
+            bill={data.paintBill}
+            onPick={pick}
+            onChange={(known) => setNote({ about: known, known })}
+          />
+        </OnceThere>
         <TakeAway paint={paint} onNote={() => noteOn(aboutPage)} {...of} />
       </main>
       <aside className="side" aria-label="Evidence" tabIndex={0}>

@@ -24,7 +24,6 @@ import { TrialStart } from './prove/TrialStart';
 import { VisitChoice } from './prove/VisitChoice';
 import { WhatIsLeft } from './prove/WhatIsLeft';
 import { RuleGains } from './prove/RuleGains';
-import './prove/prove.css';
 
 /** Prove: as is and treated, in pairs, on the same bytes. */
 export function ProveStage(props: StageProps) {

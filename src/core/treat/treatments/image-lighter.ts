@@ -11,15 +11,19 @@ import {
   type LighterImage,
   type LighterVersion,
 } from '../../images/lighter.ts';
+import { styledWith } from '../../images/behind.ts';
 import type { PageImage } from '../../images/page-images.ts';
 import { ownPreloads } from '../../hints/own-preloads.ts';
 import { attribute } from '../../html/markup.ts';
+import type { PageAssets } from '../../page/page-assets.ts';
 import { bytes } from '../../path/words.ts';
 import { fileNameOf } from '../../path/names.ts';
-import { behindRefusal } from '../behind-refusal.ts';
+import { alsoBehindRefusal, behindRefusal } from '../behind-refusal.ts';
+import { styleBeside } from '../style-beside.ts';
 import type { ChosenFile, Contribution, NewFile } from '../contribution.ts';
 import { addressIn, newFile } from '../new-files.ts';
 import { ownFileRefusal, policyRefusal } from '../policy.ts';
+import type { Refusal } from '../refusal.ts';
 import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
 
 /**
@@ -44,16 +48,12 @@ export const imageLighter: Treatment<'image-file'> = {
   },
   settings: NO_SETTINGS,
   isFor: ({ elements, behind }) => elements.length > 0 || behind !== null,
-  refuses({ url, behind, choosesFile, placeToldBy, heightSetBy, lighter, elements }, { page }) {
-    if (!lighter) return { code: 'no-lighter-files' };
-    if (choosesFile) return { code: 'chooses-file' };
-    if (placeToldBy !== null) return { code: 'place-told', by: placeToldBy };
-    const [preload] = ownPreloads(page, url);
+  refuses(image, { page }) {
+    if (!image.lighter) return { code: 'no-lighter-files' };
+    const [preload] = ownPreloads(page, image.url);
     if (preload) return { code: 'asked-ahead', line: preload.line };
-    if (behind !== null) return behindRefusal(page, url) ?? ownFileRefusal(page, 'image', null);
-    const fixed = lighter.sizedByFile && elements.some((one) => !saysWidth(one.attributes));
-    if (fixed && heightSetBy !== null) return { code: 'height-set', by: heightSetBy };
-    return ownFileRefusal(page, 'image', null) ?? policyRefusal(page, [['style'], ['script']]);
+    const refusal = image.behind === null ? inMarkupRefusal(image, page) : behindRefusal(page, image.url);
+    return refusal ?? ownFileRefusal(page, 'image', null);
   },
   note: ({ lighter }) =>
     lighter &&
@@ -86,6 +86,17 @@ export const imageLighter: Treatment<'image-file'> = {
   },
 };
 
+function inMarkupRefusal(image: PageImage, page: PageAssets): Refusal | null {
+  const { url, choosesFile, placeToldBy, heightSetBy, lighter, elements } = image;
+  if (choosesFile) return { code: 'chooses-file' };
+  if (placeToldBy !== null) return { code: 'place-told', by: placeToldBy };
+  const also = alsoBehindRefusal(page, url);
+  if (also) return also;
+  const fixed = lighter?.sizedByFile && elements.some((one) => !saysWidth(one.attributes));
+  if (fixed && heightSetBy !== null) return { code: 'height-set', by: heightSetBy };
+  return policyRefusal(page, [['style'], ['script']]);
+}
+
 /** Other files beside one that styles name, as a set of which a browser takes the first that it knows (CSS Images 4, 2.2). */
 function lighterBehind(image: PageImage, lighter: LighterImage, scene: Scene): Contribution {
   const used = formatsOf(lighter).map((format) => {
@@ -107,9 +118,16 @@ function lighterBehind(image: PageImage, lighter: LighterImage, scene: Scene): C
     return options.length ? options : null;
   };
   const [wide, narrow] = [optionsFor('wide'), optionsFor('narrow')];
+  const beside = new Map([[image.url, { wide, narrow }]]);
   return {
     files: [...files.values()],
-    behind: new Map([[image.url, { wide, narrow }]]),
+    elements: wide
+      ? styledWith(scene.page.captured, image.url).map((element) => ({
+          element,
+          attributes: { style: styleBeside(scene.page, element, beside) },
+        }))
+      : [],
+    behind: beside,
     chosen: new Map([[image.url, chosenOf(image, wide?.[0], narrow?.[0], scene)]]),
     takenOut: [image.url],
   };

@@ -5,7 +5,7 @@ import { count } from '@/core/path/words';
 import type { MapView } from '@/usecases/map-view';
 import { KIND_MARK } from '../../figures';
 import { overTime } from './axis';
-import { NoteNumbers } from './Footnotes';
+import { NoteNumbers } from './NoteNumbers';
 import { acrossTheChart, type RowPlace } from './map-lines';
 
 /** A gap this long carries its figure. */

@@ -8,7 +8,7 @@ import { count } from '@/core/path/words';
 import type { MapView } from '@/usecases/map-view';
 import { treatmentOf } from '../../api';
 import { documentOf } from './Bill';
-import { NoteNumbers } from './Footnotes';
+import { NoteNumbers } from './NoteNumbers';
 
 /** As many lines as a screen has room for, the longest; the rest is one line until it is asked for. */
 const SHOWN = 7;

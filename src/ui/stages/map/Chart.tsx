@@ -7,7 +7,7 @@ import { BelowTheChart } from './BelowTheChart';
 import { BillBar, Gains, HandOvers } from './Bill';
 import { BillLines } from './BillLines';
 import { FloorLines } from './FloorLines';
-import { aboutAsset, aboutLine, aboutMoment, type NoteSubject } from './Footnotes';
+import { aboutAsset, aboutLine, aboutMoment, type NoteSubject } from './note-subjects';
 import { PaintChoice } from './PaintChoice';
 import { RowFilter } from './RowFilter';
 import { StripsOfChart, Ticks } from './Strip';

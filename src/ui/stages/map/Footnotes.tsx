@@ -1,35 +1,12 @@
 'use client';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { lineAbout } from '@/core/path/line-codes';
 import { fileNameOf } from '@/core/path/names';
 import { ms } from '@/core/path/words';
 import type { BillEntry } from '@/core/words/bill';
 import type { Footnote } from '@/store/footnotes';
 import { call } from '../../api';
 import { when } from '../../figures';
-
-/** What a footnote is about: assets, a line of the bill, a moment, or the page as a whole. */
-export type NoteSubject = Pick<Footnote, 'urls' | 'line' | 'atMs'>;
-
-export const aboutPage: NoteSubject = { urls: [], line: null, atMs: null };
-export const aboutAsset = (url: string): NoteSubject => ({ ...aboutPage, urls: [url] });
-export const aboutLine = (line: string): NoteSubject => ({ ...aboutPage, line });
-export const aboutMoment = (atMs: number): NoteSubject => ({ ...aboutPage, atMs: Math.round(atMs) });
-
-/** What the line is called that a remark is about, in the bill as it is now. */
-export function lineLabel(bill: readonly BillEntry[], line: string): string {
-  return bill[lineAbout(bill, line)]?.label ?? 'a line that is gone';
-}
-
-/** The numbers in the margin beside something. */
-export function NoteNumbers({ notes }: { notes: readonly Footnote[] }) {
-  if (notes.length === 0) return null;
-  return (
-    <sup className="note-number" title={notes.map((note) => `${note.number} ${note.text}`).join('\n')}>
-      {notes.map((note) => note.number).join(' ')}
-    </sup>
-  );
-}
+import { lineLabel } from './note-subjects';
 
 /** The footnotes at the foot: numbers stand in the margin, nothing is drawn over the chart. */
 export function Footnotes({

@@ -7,7 +7,7 @@ import type { BillEntry } from '@/core/words/bill';
 import type { Footnote } from '@/store/footnotes';
 import { call } from '../../api';
 import { FormDialog } from '../../parts/FormDialog';
-import { lineLabel, type NoteSubject } from './Footnotes';
+import { lineLabel, type NoteSubject } from './note-subjects';
 
 /** A moment as it was typed; what is no number goes as it is, to be refused in words. */
 function momentIn(typed: string): number | string | null {

@@ -3,7 +3,7 @@ import { createContext, useContext, useSyncExternalStore, type ReactNode } from 
 import { axisTicks, seconds } from '../../parts/shown-frames';
 import type { Footnote } from '@/store/footnotes';
 import { atMoment, Strips, type Axis } from './axis';
-import { NoteNumbers } from './Footnotes';
+import { NoteNumbers } from './NoteNumbers';
 
 /** The strips of the chart around. */
 export const StripsOfChart = createContext(new Strips(1));

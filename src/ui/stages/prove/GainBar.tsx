@@ -1,7 +1,6 @@
 import { ms } from '@/core/path/words';
 import type { PairedDifference } from '@/core/trial/statistics';
 import { signed } from '../../figures';
-import './gain-bar.css';
 
 /** A time as a bar; the longest of its table takes so much of the cell that its figure stands beside it. */
 export function GainBar({
