@@ -1,9 +1,9 @@
-import { useRef, useState } from 'react';
+import { lazy, useRef, useState } from 'react';
 import type { MapAsset } from '@/core/path/map';
 import type { MapView } from '@/usecases/map-view';
+import { OnceThere } from '../../parts/Later';
 import type { StageProps } from '../../parts/StageFrame';
 import { stripLength, type Axis } from './axis';
-import { BelowTheChart } from './BelowTheChart';
 import { BillBar, Gains, HandOvers } from './Bill';
 import { BillLines } from './BillLines';
 import { FloorLines } from './FloorLines';
@@ -16,6 +16,11 @@ import { useMapKeys } from './useMapKeys';
 import type { MapRows } from './useMapRows';
 import { useStrips } from './useStrips';
 import { WholeOrNot } from './WholeOrNot';
+
+const BelowTheChart = lazy(() => import('./BelowTheChart').then((one) => ({ default: one.BelowTheChart })));
+
+/** The room of what comes there, px: what stands below it stays where it is. */
+const BELOW = 125;
 
 /** The bill as an axis, what is read off it, and the assets that hang below it. */
 export function Chart({
@@ -73,7 +78,11 @@ export function Chart({
         </div>
         <Legend />
         <Timeline data={data} rows={rows} />
-        <BelowTheChart data={data} end={limit} />
+        <div style={{ minHeight: BELOW }}>
+          <OnceThere>
+            <BelowTheChart data={data} end={limit} />
+          </OnceThere>
+        </div>
         <div className="axis-row">
           <div className="muted cursor-time" style={{ fontSize: 12 }} />
           <Ticks notes={data.footnotes} />
