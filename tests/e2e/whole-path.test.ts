@@ -179,7 +179,7 @@ describe('the whole path on the demo home page', () => {
     ) {
       await user.press('Run the trial again');
       await user.sees('Trial of Home');
-      await user.doesNotSee('Trial of Home', 420);
+      await user.doesNotSee('Trial of Home', 800);
       await user.doesNotSee('This trial is out of date', 60);
     }
     // What was measured rule by rule before the page was captured again is not that of this trial.
