@@ -7,6 +7,7 @@ import { GET as conditions } from './api/conditions/route';
 import { GET as jobs } from './api/jobs/route';
 import { GET as page } from './api/pages/[id]/route';
 import { GET as map } from './api/pages/[id]/map/route';
+import { GET as foldSettings } from './api/pages/[id]/fold-settings/route';
 import { GET as ownChecks } from './api/pages/[id]/own-checks/route';
 import { GET as stage } from './api/pages/[id]/[view]/route';
 
@@ -19,6 +20,10 @@ const ROUTES: readonly (readonly [
   [/^\/api\/conditions$/, () => conditions()],
   [/^\/api\/jobs$/, () => jobs()],
   [/^\/api\/pages\/(\d+)$/, (request, [id = '']) => page(request, { params: Promise.resolve({ id }) })],
+  [
+    /^\/api\/pages\/(\d+)\/fold-settings$/,
+    (request, [id = '']) => foldSettings(request, { params: Promise.resolve({ id }) }),
+  ],
   [
     /^\/api\/pages\/(\d+)\/own-checks$/,
     (request, [id = '']) => ownChecks(request, { params: Promise.resolve({ id }) }),

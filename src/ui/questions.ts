@@ -45,6 +45,12 @@ export const mapQuestion = (
   path: `/api/pages/${pageId}/map?${under(conditionsId)}${paint === null ? '' : `&paint=${paint}`}${against === null ? '' : `&against=${against}`}`,
 });
 
+/** How a page's fold CSS is made. */
+export const foldSettingsQuestion = (pageId: number): Question => ({
+  key: ['page', pageId, 'fold-settings'],
+  path: `/api/pages/${pageId}/fold-settings`,
+});
+
 /** What the developer says that a page does. */
 export const ownChecksQuestion = (pageId: number): Question => ({
   key: ['own-checks', pageId],
@@ -72,6 +78,7 @@ export const stageScreen = (
       ? proveQuestion(pageId, conditionsId, visit)
       : stageQuestion(pageId, stage, conditionsId),
   ...(SHOW_OWN_CHECKS.has(stage) ? [ownChecksQuestion(pageId)] : []),
+  ...(stage === 'fold' ? [foldSettingsQuestion(pageId)] : []),
 ];
 
 const SHOW_OWN_CHECKS = new Set(['treat', 'prove']);

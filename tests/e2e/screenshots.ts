@@ -23,7 +23,9 @@ try {
     await user.sees(until);
     await driver.wait(
       () =>
-        driver.executeScript('return [...document.images].every((one) => one.complete && one.naturalWidth)'),
+        driver.executeScript(
+          'return [...document.images].every((one) => one.loading === "lazy" || (one.complete && one.naturalWidth))',
+        ),
       20_000,
     );
     await driver.sleep(1_500);

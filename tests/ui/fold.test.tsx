@@ -151,3 +151,25 @@ it('tells what goes over the budget, and gives it up by one press', async () => 
   await user.click(offers.getByRole('button', { name: 'Give up' }));
   await eventually(async () => expect(await decisions()).toEqual(giveUps[0]!.decisions));
 });
+
+it('keeps what is pressed before it is known what was decided before', async () => {
+  await saveFoldSettings(await database(), 1, DEFAULT_FOLD_SETTINGS);
+  const own = globalThis.fetch;
+  let come = (): void => undefined;
+  const late = new Promise<void>((resolve) => (come = resolve));
+  globalThis.fetch = async (...[address, init]: Parameters<typeof fetch>) => {
+    const isAsked = String(address).endsWith('/fold-settings') && (init?.method ?? 'GET') === 'GET';
+    if (isAsked) await late;
+    return own(address, init);
+  };
+  try {
+    const user = await open(FOLD);
+    await user.click(within(rules()[0]!).getByRole('button', { name: /^Leave out / }));
+    expect(await decisions()).toEqual([]);
+    come();
+    await eventually(async () => expect(await decisions()).toHaveLength(1));
+  } finally {
+    globalThis.fetch = own;
+    await saveFoldSettings(await database(), 1, DEFAULT_FOLD_SETTINGS);
+  }
+});

@@ -79,7 +79,7 @@ function Settings({ pageId }: StageProps) {
 }
 
 function Folded({ data, ...props }: StageProps & { data: FoldView }) {
-  const { settings, decide, takeBack, save, error } = useFoldSettings(props.pageId);
+  const { settings, decide, takeBack, error } = useFoldSettings(props.pageId);
   const share = (100 * data.foldCompressedBytes) / Math.max(1, data.sourceCompressedBytes);
   const between = data.viewports.filter((one) => one.between).length;
   const proved = `proved at ${data.viewports.length - between} viewports${between ? ` and ${between} widths between` : ''}.`;
@@ -97,12 +97,7 @@ function Folded({ data, ...props }: StageProps & { data: FoldView }) {
         {data.shared ? ', for the whole family' : ''}.{' '}
         {data.overridden ? `${count(data.overridden)} declarations that others override were left out.` : ''}
       </p>
-      <Budget
-        data={data}
-        onGiveUp={(one) =>
-          settings && save.mutate({ ...settings, decisions: [...settings.decisions, ...one.decisions] })
-        }
-      />
+      <Budget data={data} onGiveUp={(one) => decide(...one.decisions)} />
       {data.changes.map((change) => (
         <p className="note" key={change}>
           Since it was made: {change}

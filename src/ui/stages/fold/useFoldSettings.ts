@@ -3,36 +3,39 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { FoldDecision } from '@/core/fold/decisions';
 import type { FoldSettings } from '@/core/fold/settings';
 import { call } from '../../api';
+import { foldSettingsQuestion } from '../../questions';
 
 /** A page's settings for fold CSS: read, and saved at once when they are changed. */
 export function useFoldSettings(pageId: number) {
   const client = useQueryClient();
-  const queryKey = ['page', pageId, 'fold-settings'];
-  const query = useQuery({
-    queryKey,
-    queryFn: () => call<FoldSettings>(`/api/pages/${pageId}/fold-settings`),
-  });
+  const { key: queryKey, path } = foldSettingsQuestion(pageId);
+  const queryFn = () => call<FoldSettings>(path);
+  const query = useQuery({ queryKey, queryFn });
   const save = useMutation({
-    mutationFn: (settings: FoldSettings) =>
-      call(`/api/pages/${pageId}/fold-settings`, { method: 'PUT', body: settings }),
+    mutationFn: (settings: FoldSettings) => call(path, { method: 'PUT', body: settings }),
     // What is decided next is decided over this, not over what was read before it.
     onMutate: (settings) => client.setQueryData(queryKey, settings),
     onSettled: () => client.invalidateQueries({ queryKey: ['page', pageId] }),
   });
   const settings = query.data;
-  const change = (decisions: FoldDecision[]) => settings && save.mutate({ ...settings, decisions });
+  /** What is pressed before they are there waits for them; where they do not come, the error says why. */
+  const change = (decide: (decisions: readonly FoldDecision[]) => FoldDecision[]) => {
+    const act = (now: FoldSettings) => save.mutate({ ...now, decisions: decide(now.decisions) });
+    if (settings) act(settings);
+    else void client.fetchQuery({ queryKey, queryFn }).then(act, () => undefined);
+  };
   return {
     settings,
     error: query.error ?? save.error,
     save,
-    /** Adds a decision; what was said of the same before is taken back. */
-    decide(decision: FoldDecision) {
-      if (!settings) return;
-      change([...settings.decisions.filter((one) => !isOfSame(one, decision)), decision]);
-    },
-    takeBack(decision: FoldDecision) {
-      if (settings) change(settings.decisions.filter((one) => !isOfSame(one, decision)));
-    },
+    /** Adds decisions; what was said of the same before is taken back. */
+    decide: (...wanted: FoldDecision[]) =>
+      change((before) => [
+        ...before.filter((one) => !wanted.some((other) => isOfSame(one, other))),
+        ...wanted,
+      ]),
+    takeBack: (decision: FoldDecision) =>
+      change((before) => before.filter((one) => !isOfSame(one, decision))),
   };
 }
 
