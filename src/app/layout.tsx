@@ -5,6 +5,7 @@ import { headers } from 'next/headers';
 import type { ReactNode } from 'react';
 import { nonceIn } from '@/content-policy';
 import { KEEP_EARLY_KEYS } from '@/ui/early-keys';
+import { KEEP_EARLY_PRESSES } from '@/ui/early-presses';
 import { Providers } from '@/ui/Providers';
 import '@/ui/wistrel.css';
 
@@ -19,7 +20,7 @@ export default async function Layout({ children }: { children: ReactNode }) {
         <script
           nonce={nonce}
           suppressHydrationWarning
-          dangerouslySetInnerHTML={{ __html: KEEP_EARLY_KEYS }}
+          dangerouslySetInnerHTML={{ __html: `${KEEP_EARLY_KEYS};${KEEP_EARLY_PRESSES}` }}
         />
         {/* No boundary around it: a screen larger than some kilobytes would be sent hidden, and wait for a script to be shown. */}
         <Providers>{children}</Providers>

@@ -2,8 +2,9 @@
 import { AppRouterCacheProvider } from '@mui/material-nextjs/v16-appRouter';
 import { ThemeProvider } from '@mui/material/styles';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { useState, type ReactNode } from 'react';
+import { useLayoutEffect, useState, type ReactNode } from 'react';
 import { DeletionsProvider } from './Deletions';
+import type {} from './early-presses';
 import { JobStream } from './JobStream';
 import { theme } from './theme';
 
@@ -16,6 +17,8 @@ export function Providers({ children }: { children: ReactNode }) {
         defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false, staleTime: 2_000 } },
       }),
   );
+  // With the drawing, not after it: a press that is on its way meanwhile is heard, and is not to be pressed again.
+  useLayoutEffect(() => window.earlyPresses?.works(), []);
   return (
     <AppRouterCacheProvider>
       <ThemeProvider theme={theme}>

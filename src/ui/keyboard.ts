@@ -1,12 +1,6 @@
 'use client';
 import { useEffect, useRef } from 'react';
-import { takeEarlyKeys } from './early-keys';
-
-const FIELDS =
-  'input:not([type=checkbox]):not([type=radio]), textarea, select, [contenteditable=true], [role=dialog]';
-
-/** What Enter and the space bar press: these are theirs. */
-const PRESSED = 'button, a[href], summary, [role=button], [role=switch], [role=radio]';
+import { FIELDS, PRESSED, takeEarlyKeys, takeKey } from './early-keys';
 
 /** Calls `act` on a key, anywhere but in a field (with Ctrl also there). */
 export function useKey(key: string, act: () => void, { ctrl = false }: { ctrl?: boolean } = {}): void {
@@ -30,6 +24,7 @@ export function useKeys(
       if ((event.target as HTMLElement | null)?.closest(FIELDS) && !ctrl) return;
       if (/^(enter| )$/.test(key) && (event.target as HTMLElement | null)?.closest(PRESSED)) return;
       event.preventDefault();
+      if (!takeKey(event)) return;
       latest.current[key]!();
     };
     window.addEventListener('keydown', listen);

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
+import type chrome from 'selenium-webdriver/chrome.js';
 import { startBrowser, startWistrel, User, type RunningDemo } from './application.ts';
 
 let demo: RunningDemo;
@@ -204,11 +205,30 @@ describe('many pages', () => {
     expect(drawn.length).toBeLessThan(80);
     await driver.executeScript('window.scrollTo(0, document.body.scrollHeight)');
     await user.sees('Berth 999');
+    await driver.navigate().refresh();
+    await user.sentence();
+    await driver.sleep(1_000);
+    await user.sees('Berth 999', 5);
     await driver.executeScript('window.scrollTo(0, 0)');
     await user.fill('Show pages by name', 'Berth 777');
     await user.sees('Measure these 1');
     const site = (await board()).sites.findIndex((one) => one.pages.some((page) => page.name === 'Berth 0'));
     await demo.ask(`/api/sites/${site + 1}`, { method: 'DELETE' });
+  });
+
+  it('do what was pressed before their script was there, once', async () => {
+    const chromium = driver as chrome.Driver;
+    await chromium.sendDevToolsCommand('Emulation.setCPUThrottlingRate', { rate: 8 });
+    try {
+      await user.go(`${demo.url}/pages/1/treat`);
+      await user.press('Only before first paint');
+      await user.key('?');
+      await user.sees('go to a stage of the page');
+      await driver.sleep(500);
+      expect(await user.text()).not.toContain('Only before first paint');
+    } finally {
+      await chromium.sendDevToolsCommand('Emulation.setCPUThrottlingRate', { rate: 1 });
+    }
   });
 
   it('wait in a queue whose order can be changed', async () => {

@@ -405,6 +405,40 @@ it.concurrent(
   },
 );
 
+it.concurrent(
+  'excepts the one image at fault, and all that are laid out alike only where more than one is',
+  async () => {
+    const image = await madeImage(800, 450);
+    const files = { 'isle.png': image, 'reef.png': image, 'buoy.png': image };
+    const names = Object.keys(files);
+    const rules = names.map((name): PlanRule => ({ ...rule(name, 'late-with-room'), kind: 'image' }));
+    const below = { imagesBelow: names.map((name) => `https://quay.test/${name}`) };
+    // A width in the markup is one that a column does not stretch any more.
+    const css =
+      'img { max-width: 100% } .column { display: flex; flex-direction: column } .column img { flex: none }';
+    const page = (inColumns: readonly string[]) =>
+      `<!DOCTYPE html><title>Quay</title><style>${css}</style><h1>Quay</h1><div style="height:6000px"></div>${names
+        .map(
+          (name) =>
+            `<div ${inColumns.includes(name) ? 'class="column"' : ''}><img src="${name}"></div><p>Below</p>`,
+        )
+        .join('')}`;
+    const one = await rehearsed(page(['reef.png']), files, rules, '', below);
+    expect(treatments(one)).toEqual({
+      'isle.png': 'late-with-room',
+      'reef.png': 'as-authored',
+      'buoy.png': 'late-with-room',
+    });
+    expect(one.exceptions.map(({ evidence }) => evidence).join()).not.toContain('Along with');
+
+    const two = await rehearsed(page(['isle.png', 'reef.png']), files, rules, '', below);
+    expect(new Set(Object.values(treatments(two)))).toEqual(new Set(['as-authored']));
+    expect(two.exceptions.map(({ evidence }) => evidence)).toContainEqual(
+      expect.stringMatching(/^Along with \w+\.png, which is alike\. As treated, the page shows /),
+    );
+  },
+);
+
 it.concurrent('holds a delayed script to what it has done after the first touch', async () => {
   const html =
     '<!DOCTYPE html><title>Quay</title><p>Quay</p><div style="height:3000px"></div><ul class="stops"></ul><script src="https://count.test/c.js"></script>';

@@ -27,6 +27,14 @@ describe('widths of lighter versions', () => {
       expect(Math.abs(Math.round(height) - height) / height).toBeLessThan(0.001);
     }
   });
+
+  it('move nothing below a small image of an odd shape, not even by the least step of a browser', () => {
+    const size = { width: 397, height: 429 };
+    for (const width of versionWidths(size, [at(390, 100), at(1_440, 100)])) {
+      const shown = (100 * Math.round((width * size.height) / size.width)) / width;
+      expect(Math.abs(shown - (100 * size.height) / size.width)).toBeLessThan(1 / 64);
+    }
+  });
 });
 
 describe('sizes', () => {

@@ -61,8 +61,11 @@ const MOST_DENSITY = 2;
 /** From one width to the next one at least this much: below it a version of its own saves next to nothing. */
 const STEP = 1.4;
 const MOST_WIDTHS = 6;
-/** So much further a width may be taken for a height that is nearly whole. */
+/** So much further a width may be taken for a height that is nearly whole, and so many pixels at least: a small file has few widths. */
 const ROUNDER = 1.03;
+const ROUNDER_PX = 64;
+/** A height is whole where what is missing moves nothing by a browser's least step, 1/64 of a pixel. */
+const WHOLE_PX = 0.012;
 
 /**
  * The widths at which versions of an image are made, px, ascending: from what its narrowest place takes to what its widest
@@ -79,14 +82,18 @@ export function versionWidths(size: ImageSize, needs: readonly ImageNeed[]): num
   return [...new Set(found.map((width) => roundest(size, width)))].sort((a, b) => a - b);
 }
 
-/** The width from here on at which the height is nearest to a whole number: a file of another shape moves what stands below it. */
+/**
+ * The first width from here on at which the height is a whole number, or the one at which it is nearest to one: a file of
+ * another shape moves what stands below it, and text by a whole pixel of the screen.
+ */
 function roundest(size: ImageSize, from: number): number {
   const off = (width: number) => {
     const height = (width * size.height) / size.width;
-    return Math.abs(Math.round(height) - height) / height;
+    return Math.abs(Math.round(height) - height);
   };
+  const most = Math.min(size.width, Math.max(from * ROUNDER, from + ROUNDER_PX));
   let best = from;
-  for (let width = from; width <= Math.min(size.width, from * ROUNDER); width++)
+  for (let width = from; width <= most && off(best) > WHOLE_PX; width++)
     if (off(width) < off(best)) best = width;
   return best;
 }

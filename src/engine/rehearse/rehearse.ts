@@ -10,7 +10,7 @@ import { gateUrl, inHalves } from '../../core/rehearse/halves.ts';
 import { weaken } from '../../core/rehearse/weaken.ts';
 import { broughtBy } from '../../core/path/brought-by.ts';
 import { applyPlan, type TreatedPage } from '../../core/treat/apply.ts';
-import { activeRules, type Plan, type PlanRule } from '../../core/treat/plan.ts';
+import { activeRules, matchName, type Plan, type PlanRule } from '../../core/treat/plan.ts';
 import { ownFileRefusal } from '../../core/treat/policy.ts';
 import type { EvidencePictures, Exception, FoundSoFar, Rehearsal } from '../../core/rehearse/rehearsal.ts';
 import type { Scene } from '../../core/treat/treatment.ts';
@@ -194,7 +194,22 @@ class Rehearsing {
     const alone = await this.#differences({ ...plan, rules: [rule] }, setting);
     const evidence = `As treated, the page ${(alone[0] ?? differences[0]!).words} (${setting.words}).`;
     if (this.#request.onEvidence) await this.#show(rule, plan, setting);
-    return alikeTo(rule, rules).reduce((before, one) => this.#weakened(before, one, evidence), plan);
+    const along = await this.#alongWith(rule, plan, setting);
+    const without = this.#weakened(plan, rule, evidence);
+    const why = `Along with ${matchName(rule.match)}, which is alike. ${evidence}`;
+    return along.reduce((before, one) => this.#weakened(before, one, why), without);
+  }
+
+  /**
+   * What is excepted with a rule: images that are laid out alike are so by the dozen, and one by one takes too long. None
+   * where the page holds without that one rule.
+   */
+  async #alongWith(rule: PlanRule, plan: Plan, setting: Setting): Promise<readonly PlanRule[]> {
+    const rules = activeRules(plan);
+    const alike = alikeTo(rule, rules);
+    if (alike.length === 0) return [];
+    const others = { ...plan, rules: rules.filter((one) => one !== rule) };
+    return (await this.#differences(others, setting)).length === 0 ? [] : alike;
   }
 
   /** Shows what a rule does to the page; without pictures its words still stand. */
@@ -302,10 +317,10 @@ class Rehearsing {
   }
 }
 
-/** What is excepted with a rule: images that are laid out alike are so by the dozen, and one by one takes too long. */
+/** Other images with the same treatment. */
 function alikeTo(rule: PlanRule, rules: readonly PlanRule[]): readonly PlanRule[] {
-  if (rule.kind !== 'image' && rule.kind !== 'image-file') return [rule];
-  return rules.filter(({ kind, treatment }) => kind === rule.kind && treatment === rule.treatment);
+  if (rule.kind !== 'image' && rule.kind !== 'image-file') return [];
+  return rules.filter((one) => one !== rule && one.kind === rule.kind && one.treatment === rule.treatment);
 }
 
 /** @param holding the developer's checks that hold as authored somewhere: a menu may be there on a phone only */

@@ -1,5 +1,5 @@
 'use client';
-import { useWindowVirtualizer } from '@tanstack/react-virtual';
+import { useWindowVirtualizer, type Virtualizer } from '@tanstack/react-virtual';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import type { Job } from '@/store/jobs';
 import { useJobs } from '../api';
@@ -46,9 +46,7 @@ export function PageList({
     overscan: 12,
   });
   const selected = lines.findIndex((line) => line.kind === 'page' && line.row.id === selectedId);
-  useEffect(() => {
-    if (selected >= 0) virtual.scrollToIndex(selected, { align: 'auto' });
-  }, [selected, virtual]);
+  useInSight(virtual, selected, selectedId);
   const most =
     Math.max(
       1_000,
@@ -95,6 +93,21 @@ export function PageList({
       </div>
     </div>
   );
+}
+
+/** Scrolls to the page that is chosen: who has scrolled before the script came, or comes back, stays where they are. */
+function useInSight(
+  virtual: Virtualizer<Window, Element>,
+  selected: number,
+  selectedId: number | undefined,
+): void {
+  const shownId = useRef(selectedId);
+  useEffect(() => {
+    const before = shownId.current;
+    shownId.current = selectedId;
+    if (before !== undefined && before !== selectedId && selected >= 0)
+      virtual.scrollToIndex(selected, { align: 'auto' });
+  }, [selected, selectedId, virtual]);
 }
 
 /** The columns' heads: pressed, they sort. */
