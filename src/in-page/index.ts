@@ -31,5 +31,6 @@ export { noteMoments, notedMoments } from './moments.ts';
 export { lighterBoxes, pageFacts, scrolledBy, seenElements, untilStill } from './outcome.ts';
 export { elementsAt } from './points.ts';
 export { fontsThere, holdStill, twoFrames } from './rest.ts';
+export { slotWidths } from './slot-widths.ts';
 export { aboutToTap, answerSeen, watchAnswers } from './tap-answers.ts';
 export { pageRounds, scriptRounds } from './yardstick.ts';

@@ -45,6 +45,7 @@ body{margin:0;font:16px sans-serif} .wide{width:100%;height:200px;object-fit:cov
 <p><img class="shrinks" src="pier.png" alt="The pier"> a line</p>
 <img src="moves.gif" alt=""><img src="moves.png" alt=""><img src="damaged.jpg" alt="" width="200" height="100"><img src="dot.png" alt="">
 <img src="print.jpg" alt="" width="150" height="100">
+<img class="set" src="reef-600.jpg" srcset="reef-600.jpg 600w, reef-1200.jpg 1200w, reef-2000.jpg 2000w" sizes="(max-width: 820px) 90vw, 400px" alt="The reef">
 <button onclick="document.querySelector('.wide').src='isle.jpg'">Next</button>`;
 
 let capture: Capture;
@@ -71,6 +72,9 @@ beforeAll(async () => {
         .toBuffer(),
       'jpeg',
     ),
+    // The widest of a set was not captured, as no screen of these asks for it.
+    [`${PAGE}reef-600.jpg`]: image(await photo(600, 401).jpeg({ quality: 92 }).toBuffer(), 'jpeg'),
+    [`${PAGE}reef-1200.jpg`]: image(await photo(1_200, 801).jpeg({ quality: 92 }).toBuffer(), 'jpeg'),
     [`${PAGE}dot.png`]: image(await photo(20, 20).png().toBuffer(), 'png'),
   });
   const came = await makeLighterImages({ ...made, state: null });
@@ -109,6 +113,24 @@ it('writes each image anew as wide as it is shown, what is cut off included, in 
   expect((await sharp(bodies.get(first!.bodyHash)).metadata()).hasAlpha).toBe(true);
 });
 
+it('writes each file of a set anew in its own size, for what `sizes` says', () => {
+  const reef = lighter.images.find(({ set }) => set !== undefined)!;
+  expect(reef.set).toEqual([600, 1_200, 2_000]);
+  expect(reef.needs.map(({ viewportWidth, width }) => [viewportWidth, width])).toEqual([
+    [390, 351],
+    [600, 540],
+    [820, 738],
+    [1_100, 400],
+    [1_440, 400],
+    [1_920, 400],
+  ]);
+  const avif = reef.versions.filter((one) => one.format === 'avif');
+  expect(avif.map(({ width, height }) => [width, height])).toEqual([
+    [600, 401],
+    [1_200, 801],
+  ]);
+});
+
 it('leaves alone what moves, what is damaged and what is small, and says so', () => {
   expect(lighter.stay).toEqual([
     { url: `${PAGE}moves.gif`, why: 'animated' },
@@ -140,7 +162,7 @@ beforeAll(async () => {
   const scene = sceneOf(readPageAssets(stage.page, []), null);
   const plan = recommendPlan(scene);
   const rules = plan.rules.filter((one) => one.kind === 'image-file');
-  expect(rules.length).toBe(4);
+  expect(rules.length).toBe(5);
   const { html, files, notApplied } = applyPlan(scene, { ...plan, rules });
   expect(notApplied).toEqual([]);
   treatedArm = await stage.addVariant(
@@ -171,6 +193,10 @@ it.each([
   expect(
     treated.shown.slice(0, 3).map(({ url }) => /\/wistrel\/(\w+)-\d+-\w+\.(?:avif|webp)$/.exec(url)?.[1]),
   ).toEqual(['ferry', 'isle', 'pier']);
+  const reefIn = ({ shown }: typeof treated) => /\/(reef-\d+)[-.]/.exec(shown.at(-1)!.url)?.[1];
+  expect(reefIn(treated)).toBe(reefIn(authored));
+  expect(treated.shown.at(-1)!.natural).toEqual(authored.shown.at(-1)!.natural);
+  expect(treated.shown.at(-1)!.url).toContain('/wistrel/');
   expect((await comparePictures(authored.picture, treated.picture, { soft: treated.soft })).share).toBe(0);
   // Another picture in its place is noticed all the same.
   const other = await sharp(treated.picture)

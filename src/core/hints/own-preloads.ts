@@ -1,4 +1,4 @@
-import { baseUrl, resolve } from '../html/assets.ts';
+import { addressesIn, baseUrl, resolve } from '../html/assets.ts';
 import type { HtmlElement } from '../html/document.ts';
 import { isAnonymous, type HintedPage } from './connections.ts';
 
@@ -13,7 +13,9 @@ export function ownPreloads(
       tag === 'link' &&
       !inert &&
       /(^|\s)preload(\s|$)/i.test(attributes['rel'] ?? '') &&
-      resolve(attributes['href'] ?? '', base) === url,
+      [attributes['href'] ?? '', ...addressesIn(attributes['imagesrcset'] ?? '')].some(
+        (one) => resolve(one, base) === url,
+      ),
   );
 }
 

@@ -25,6 +25,14 @@ export interface PictureElement {
   urls: string[];
   /** Whether its markup lets browsers choose between files. */
   chooses: boolean;
+  /** The files of its own `srcset` by their widths, as written, px; null where browsers choose by anything else. */
+  byWidth: readonly FileOfWidth[] | null;
+}
+
+/** A file of a `srcset`, as wide as it says there. */
+export interface FileOfWidth {
+  url: string;
+  width: number;
 }
 
 const CLASSIC_TYPES = new Set([
@@ -86,28 +94,46 @@ export function picturesOf(document: HtmlDocument, documentUrl: string): Picture
   for (const element of document.elements) {
     if (element.inert) continue;
     const { src, srcset = '' } = element.attributes;
-    if (element.tag === 'source') sources.push(...candidatesOf(srcset));
+    if (element.tag === 'source') sources.push(...addressesIn(srcset));
     if (element.tag !== 'img') continue;
-    const written = [...(src === undefined ? [] : [src]), ...candidatesOf(srcset), ...sources];
+    const written = [...(src === undefined ? [] : [src]), ...addressesIn(srcset), ...sources];
     const urls = [...new Set(written.flatMap((one) => resolve(one, base) ?? []))];
-    if (urls.length) pictures.push({ element, urls, chooses: srcset !== '' || sources.length > 0 });
+    const chooses = srcset !== '' || sources.length > 0;
+    const byWidth = sources.length ? null : widthsIn(srcset, base);
+    if (urls.length) pictures.push({ element, urls, chooses, byWidth });
     sources = [];
   }
   return pictures;
 }
 
+/** The files of a `srcset` that names each with its width; null for any other. */
+function widthsIn(srcset: string, base: string): FileOfWidth[] | null {
+  const files = candidatesOf(srcset).map(({ address, descriptors }) => {
+    const [, width] = /^(\d{1,5})w$/.exec(descriptors) ?? [];
+    const url = resolve(address, base);
+    return width === undefined || url === null ? null : { url, width: Number(width) };
+  });
+  return files.length && files.every((one) => one !== null) ? files : null;
+}
+
+/** The addresses that a `srcset` names, as written. */
+export function addressesIn(srcset: string): string[] {
+  return candidatesOf(srcset).map(({ address }) => address);
+}
+
 /**
- * Addresses of a `srcset`, descriptors left out (HTML: parse a srcset attribute). By hand: of the known packages one
- * writes to the console what it cannot read, and another loses addresses of one letter.
+ * The candidates of a `srcset` (HTML: parse a srcset attribute). By hand: of the known packages one writes to the console
+ * what it cannot read, and another loses addresses of one letter.
  */
-function candidatesOf(srcset: string): string[] {
-  const found: string[] = [];
+function candidatesOf(srcset: string): { address: string; descriptors: string }[] {
+  const found: { address: string; descriptors: string }[] = [];
   for (let rest = srcset; (rest = rest.replace(/^[\s,]+/, ''));) {
     const written = /^\S+/.exec(rest)![0];
-    found.push(written.replace(/,+$/, ''));
     rest = rest.slice(written.length);
     // A comma at the end of the address ends the candidate; otherwise its descriptors go up to the next one.
-    if (!written.endsWith(',')) rest = rest.replace(/^[^,]*/, '');
+    const descriptors = written.endsWith(',') ? '' : /^[^,]*/.exec(rest)![0];
+    found.push({ address: written.replace(/,+$/, ''), descriptors: descriptors.trim() });
+    rest = rest.slice(descriptors.length);
   }
   return found;
 }

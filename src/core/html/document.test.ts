@@ -142,6 +142,24 @@ describe('picturesOf', () => {
     );
   });
 
+  it('tells the files that are chosen by their width alone, and none where anything else says which', () => {
+    const byWidth = (source: string) => picturesOf(readHtml(bytes(source)), PAGE).map((one) => one.byWidth);
+    expect(byWidth('<img src="a.png" srcset="n.png 400w, w,1.png  1200w,">')).toEqual([
+      [
+        { url: `${PAGE}n.png`, width: 400 },
+        { url: `${PAGE}w,1.png`, width: 1_200 },
+      ],
+    ]);
+    for (const other of [
+      '<img src="a.png">',
+      '<img srcset="a.png 400w, b.png">',
+      '<img srcset="a.png 1x, b.png 2x">',
+      '<img srcset="a.png 400w 300h">',
+      '<picture><source srcset="b.png"><img srcset="a.png 400w"></picture>',
+    ])
+      expect(byWidth(other)).toEqual([null]);
+  });
+
   it('leaves out what shows nothing: no address, or inside noscript', () => {
     expect(urls('<img alt="none"><noscript><img src="a.png"></noscript><img src="http://[">')).toEqual([]);
   });

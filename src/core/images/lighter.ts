@@ -32,6 +32,11 @@ export interface LighterImage {
   /** How wide it is drawn goes by its file, as no style and no attribute says it. */
   sizedByFile: boolean;
   /**
+   * Where the markup chooses between files by their widths: the widths of all of them, px, ascending. Versions are of those
+   * that were captured, each of its own file, and what is needed is what `sizes` says.
+   */
+  set?: number[];
+  /**
    * It stands behind elements: of its versions two are used, on narrow screens and on all others; where an element's own
    * style names it, one for all, as nothing there can say which.
    */
@@ -143,7 +148,7 @@ function sizeBetween(one: ImageNeed, other: ImageNeed, share: number): string {
 }
 
 /** The screens that savings are told of: how wide, CSS px, and how many pixels there are to a CSS pixel. */
-export const PHONE = { width: 390, density: 2 } as const;
+export const PHONE = { width: 390, density: 3 } as const;
 export const LAPTOP = { width: 1_440, density: 1 } as const;
 
 /** Whether screens that are wide and sharp enough are to have the file itself, as no version for them is lighter. */
@@ -180,8 +185,12 @@ export function bytesOn(image: LighterImage, viewportWidth: number, density: num
   const need = [...image.needs]
     .sort((a, b) => a.viewportWidth - b.viewportWidth)
     .find((one) => one.viewportWidth >= viewportWidth);
-  const pixels = (need ?? image.needs.at(-1))?.width ?? image.size.width;
-  const enough = versions.find((one) => one.width >= pixels * Math.min(density, MOST_DENSITY));
+  const width = (need ?? image.needs.at(-1))?.width ?? image.size.width;
+  if (image.set) {
+    const chosen = image.set.find((one) => one >= width * density) ?? image.set.at(-1);
+    return versions.find((one) => one.width === chosen)?.bytes ?? image.bytes;
+  }
+  const enough = versions.find((one) => one.width >= width * Math.min(density, MOST_DENSITY));
   if (enough || !format || needsFileItself(image, format)) return enough?.bytes ?? image.bytes;
   return versions.at(-1)!.bytes;
 }

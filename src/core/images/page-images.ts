@@ -1,6 +1,6 @@
 import { imageSize } from 'image-size';
 import { behindOf } from './behind.ts';
-import { picturesOf } from '../html/assets.ts';
+import { picturesOf, type FileOfWidth, type PictureElement } from '../html/assets.ts';
 import type { HtmlElement } from '../html/document.ts';
 import type { ImageSize } from './image-size.ts';
 import type { LighterImage } from './lighter.ts';
@@ -29,6 +29,11 @@ export interface PageImage {
   placeToldBy: string | null;
   /** Whether the markup of one of its elements chooses between files already. */
   choosesFile: boolean;
+  /**
+   * The files that all of its elements choose from, by their widths alone, of which this one is as wide as it says; null
+   * where they choose in any other way.
+   */
+  byWidth: readonly FileOfWidth[] | null;
   /** Lighter versions of its file; null where none were made. */
   lighter: LighterImage | null;
 }
@@ -45,7 +50,8 @@ export function readImages(page: CapturedPage): PageImage[] {
   // Only who may put something around an image asks for it.
   const places = lighter.length ? toldByPlace(page) : null;
   const images = new Map<string, PageImage>();
-  for (const { element, urls, chooses } of picturesOf(page.document, page.url)) {
+  for (const picture of picturesOf(page.document, page.url)) {
+    const { element, urls, chooses } = picture;
     const held = urls.filter((one) => page.exchange(one) !== null);
     const url = held.find((one) => above.has(one)) ?? held[0];
     if (url === undefined) continue;
@@ -60,6 +66,7 @@ export function readImages(page: CapturedPage): PageImage[] {
       heightSetBy: known?.heightSetBy ?? heights.get(element.contentStart) ?? null,
       placeToldBy: known?.placeToldBy ?? places?.get(element.contentStart) ?? null,
       choosesFile: (known?.choosesFile ?? false) || chooses,
+      byWidth: byWidthOf(page, url, picture, known),
       lighter: lighter.find((one) => one.url === url) ?? null,
       size: known && !known.size ? null : urls.length > 1 ? null : sizeOf(page, url),
     });
@@ -82,7 +89,23 @@ export function readImages(page: CapturedPage): PageImage[] {
   return [...images.values()];
 }
 
-const NO_ROOM = { size: null, heightSetBy: null, placeToldBy: null, choosesFile: false };
+const NO_ROOM = { size: null, heightSetBy: null, placeToldBy: null, choosesFile: false, byWidth: null };
+
+function byWidthOf(
+  page: CapturedPage,
+  url: string,
+  { byWidth }: PictureElement,
+  known: PageImage | undefined,
+): readonly FileOfWidth[] | null {
+  const told = byWidth?.find((one) => one.url === url)?.width;
+  if (!byWidth || told === undefined || sizeOf(page, url)?.width !== told) return null;
+  return known && !isSameSet(known.byWidth, byWidth) ? null : byWidth;
+}
+
+function isSameSet(one: readonly FileOfWidth[] | null, other: readonly FileOfWidth[]): boolean {
+  const text = (set: readonly FileOfWidth[]) => set.map(({ url, width }) => `${url} ${width}w`).join();
+  return one !== null && text(one) === text(other);
+}
 
 /** Those whose size is the file's own pixels: a drawing's depends on where it stands. */
 const HAS_PIXELS = /^image\/(png|jpe?g|gif|webp|avif)$/i;

@@ -125,6 +125,44 @@ describe('lighter images', () => {
     expect(second!.after).toContain(`${first!.after}</picture>`);
   });
 
+  it('stand in the places of the files that the markup chooses from by width, those included that were not captured, with its own sizes', () => {
+    const sizes = 'sizes="(max-width: 600px) 100vw, 600px"';
+    const srcset = 'srcset="ferry-s.png 400w, ferry.png 800w, ferry-l.png 1600w"';
+    const html = `<img src="ferry-s.png" ${srcset} ${sizes} alt="">`;
+    const needs = [
+      { viewportWidth: 390, width: 250 },
+      { viewportWidth: 1_440, width: 600 },
+    ];
+    const scene = sceneWith(html, { needs, set: [400, 800, 1_600] });
+    const { text, takenOut, notApplied } = treated(
+      scene,
+      recommendPlan(scene).rules.filter((one) => one.kind === 'image-file'),
+    );
+    expect(notApplied).toEqual([]);
+    expect(text).toMatch(
+      /<picture data-lighter><source type="image\/avif" srcset="\/wistrel\/ferry-s-\w{8}\.avif 400w, \/wistrel\/ferry-\w{8}\.avif 800w, \/ferry-l\.png 1600w" sizes="\(max-width: 600px\) 100vw, 600px"><source type="image\/webp" srcset="\/ferry-s\.png 400w, \/wistrel\/ferry-\w{8}\.webp 800w, \/ferry-l\.png 1600w" sizes="[^"]*"><img src="ferry-s\.png"/,
+    );
+    // The wide one is asked for as before: that it is missing would be a fault.
+    expect(new Set(takenOut)).toEqual(new Set([`${PAGE}ferry.png`, `${PAGE}ferry-s.png`]));
+    // As they were made before sets were taken: of other widths.
+    expect(refusalIn(sceneWith(html))).toMatch(/no lighter files were made/);
+  });
+
+  it.each([
+    ['a width that is not the file’s', '<img srcset="isle.png 400w, ferry.png 900w">'],
+    ['two sets', '<img srcset="ferry.png 800w"><img srcset="ferry.png 800w, isle.png 400w">'],
+    ['a set beside itself alone', '<img srcset="ferry.png 800w"><img src="ferry.png">'],
+    ['densities', '<img src="ferry.png" srcset="isle.png 2x">'],
+    [
+      'sources',
+      '<picture><source srcset="isle.png 800w"><img src="ferry.png" srcset="ferry.png 800w"></picture>',
+    ],
+  ])('are refused where it is chosen by %s', (_by, html) => {
+    expect(refusalIn(sceneWith(html.replace('isle.png', 'other.png'), { set: [800] }))).toMatch(
+      /choose between files already/,
+    );
+  });
+
   it('keep the room that the file itself would have taken, where nothing else says how wide it is', () => {
     const scene = sceneWith('<img src="ferry.png">', { sizedByFile: true });
     const { rules } = recommendPlan(scene);
@@ -183,12 +221,15 @@ describe('lighter images', () => {
     expect(refusalIn(sceneWith(html, {}, css))).toBeNull();
   });
 
-  it('are refused where the page chooses between files, asks for this one ahead, or lets no new images in', () => {
-    expect(refusalIn(sceneWith('<img src="ferry.png" srcset="isle.png 2x">'))).toMatch(
-      /choose between files already/,
-    );
+  it('are refused where the page asks for the file ahead, or lets no new images in', () => {
     expect(
       refusalIn(sceneWith('<link rel="preload" as="image" href="ferry.png"><img src="ferry.png">')),
+    ).toMatch(/asks for this very file ahead/);
+    const set = 'srcset="ferry.png 800w, wide.png 1600w"';
+    expect(
+      refusalIn(
+        sceneWith(`<link rel="preload" as="image" image${set}><img src="ferry.png" ${set}>`, { set: [800] }),
+      ),
     ).toMatch(/asks for this very file ahead/);
     const policy = `<meta http-equiv="Content-Security-Policy" content="img-src https://cdn.quay.test">`;
     expect(refusalIn(sceneWith(`${policy}<img src="ferry.png">`))).toMatch(

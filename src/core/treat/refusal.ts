@@ -100,7 +100,7 @@ export type Refusal =
   | { code: 'height-set'; by: string }
   /** A style goes by what stands right around an image, or beside it. */
   | { code: 'place-told'; by: string }
-  /** The page's markup chooses between files of an image already. */
+  /** The page's markup chooses between files of an image already, by more than their width. */
   | { code: 'chooses-file' }
   /** None were made of the image's file. */
   | { code: 'no-lighter-files' }

@@ -211,7 +211,7 @@ function shownWords(refusal: ShownRefusal): string {
     case 'no-lighter-files':
       return 'no lighter files were made of it, or none that were lighter: make them in Treat';
     case 'chooses-file':
-      return 'its markup lets browsers choose between files already';
+      return 'its markup lets browsers choose between files already, and not by their width alone';
     case 'named-otherwise':
       return `it is named where no other file can stand beside it (${refusal.where})`;
     case 'script-asks-behind':

@@ -39,16 +39,23 @@ export interface EncodedImage {
   bodies: Map<string, Uint8Array>;
 }
 
+/** Where and how an image's file is shown. */
+export interface ShownImage {
+  needs: ImageNeed[];
+  sizedByFile: boolean;
+  /** The files that its markup chooses from by their widths, those that were captured with their bytes; null where it names this one alone. */
+  set: { widths: readonly number[]; held: readonly Uint8Array[] } | null;
+}
+
 /** Writes an image's file anew at the widths that it is shown in; why not, where that cannot be, or is not lighter. */
 export async function encodeVersions(
   original: Uint8Array,
-  needs: ImageNeed[],
-  sizedByFile: boolean,
+  shown: ShownImage,
   signal?: AbortSignal,
 ): Promise<EncodedImage | StaysReason> {
   if (isAnimatedPicture(original)) return 'animated';
   try {
-    return await versionsOf(original, needs, sizedByFile, signal);
+    return await versionsOf(original, shown, signal);
   } catch {
     signal?.throwIfAborted();
     // One that is damaged says so only when its pixels are read; the others are written all the same.
@@ -58,48 +65,54 @@ export async function encodeVersions(
 
 async function versionsOf(
   original: Uint8Array,
-  needs: ImageNeed[],
-  sizedByFile: boolean,
+  { needs, sizedByFile, set }: ShownImage,
   signal: AbortSignal | undefined,
 ): Promise<EncodedImage | StaysReason> {
   const metadata = await sharp(original, { limitInputPixels: MOST_PIXELS }).metadata();
   if (metadata.format === 'svg') return 'drawing';
-  const { width: own, height } = metadata.autoOrient;
-  const size = { width: own, height };
+  const { width, height } = metadata.autoOrient;
+  const size = { width, height };
   // The profile of another colour space would be wrong for what is written.
   const keepsProfile = metadata.space === 'srgb';
-  const widths = versionWidths(size, needs);
-  if (widths.length === 0) return 'not shown';
+  const sources = set
+    ? await Promise.all(set.held.map(async (from) => ({ from, at: await sizeOf(from) })))
+    : versionWidths(size, needs).map((width) => ({ from: original, at: atWidth(size, width) }));
+  if (sources.length === 0 || needs.length === 0) return 'not shown';
   const image: EncodedImage['image'] = {
     bytes: original.length,
     size,
     needs,
     sizedByFile,
+    ...(set ? { set: [...set.widths] } : {}),
     versions: [],
     chosen: [],
   };
   const bodies = new Map<string, Uint8Array>();
-  const tried = widths.find((width) => width >= Math.min(TRIED_WIDTH, widths.at(-1)!))!;
-  const at = atWidth(size, tried);
-  const target = await likenessWanted(original, at);
+  sources.sort((a, b) => a.at.width - b.at.width);
+  const tried = sources.find(({ at }) => at.width >= Math.min(TRIED_WIDTH, sources.at(-1)!.at.width))!;
+  const target = await likenessWanted(tried.from, tried.at);
   for (const format of LIGHTER_FORMATS) {
-    const chosen = await chooseQuality(original, at, target, { format, keepsProfile }, signal);
+    const chosen = await chooseQuality(tried.from, tried.at, target, { format, keepsProfile }, signal);
     if (!chosen) continue;
-    const made: { version: LighterImage['versions'][number]; body: Uint8Array }[] = [];
-    for (const width of widths) {
+    const made: { version: LighterImage['versions'][number]; body: Uint8Array; from: Uint8Array }[] = [];
+    for (const { from, at } of sources) {
       signal?.throwIfAborted();
-      const at = atWidth(size, width);
-      const body = await encoded(original, at, { format, quality: chosen.quality, keepsProfile });
+      const body = await encoded(from, at, { format, quality: chosen.quality, keepsProfile });
       const bodyHash = createHash('sha256').update(body).digest('hex');
-      made.push({ version: { ...at, format, bodyHash, bytes: body.length }, body });
+      made.push({ version: { ...at, format, bodyHash, bytes: body.length }, body, from });
     }
-    const lighter = made.filter(({ version }) => version.bytes <= original.length * WORTH_IT);
+    const lighter = made.filter(({ version, from }) => version.bytes <= from.length * WORTH_IT);
     if (lighter.length === 0) continue;
     image.versions.push(...lighter.map(({ version }) => version));
     image.chosen.push({ format, ...chosen });
     for (const { version, body } of lighter) bodies.set(version.bodyHash, body);
   }
   return withoutTheHeavier(image, bodies);
+}
+
+async function sizeOf(file: Uint8Array): Promise<ImageSize> {
+  const { width, height } = (await sharp(file, { limitInputPixels: MOST_PIXELS }).metadata()).autoOrient;
+  return { width, height };
 }
 
 /** A browser takes the first format that it knows: one that is heavier than the next is left out. */

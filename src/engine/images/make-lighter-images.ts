@@ -1,4 +1,6 @@
 import type { ImageNeed, LighterImages } from '../../core/images/lighter.ts';
+import type { FileOfWidth } from '../../core/html/assets.ts';
+import type { HtmlElement } from '../../core/html/document.ts';
 import { styledWith } from '../../core/images/behind.ts';
 import { drawnBehind } from '../../core/images/drawn-behind.ts';
 import type { ImageSize } from '../../core/images/image-size.ts';
@@ -9,7 +11,7 @@ import type { VisitState } from '../../core/measure/visit.ts';
 import type { BackgroundBox } from '../../in-page/background-boxes.ts';
 import type { ImageBox } from '../../in-page/image-boxes.ts';
 import { AS_AUTHORED, FoldStage, resizeTo } from '../fold/fold-stage.ts';
-import { encodeVersions } from './encode-versions.ts';
+import { encodeVersions, type ShownImage } from './encode-versions.ts';
 
 /** What lighter images are made from. */
 export interface LighterRequest {
@@ -52,21 +54,21 @@ export async function makeLighterImages(request: LighterRequest): Promise<MadeLi
   try {
     images = readImages(stage.page);
     const of = WIDTHS + images.length;
-    boxes = images.length ? await boxesOn(stage, (step, done) => onProgress?.(step, done, of)) : [];
+    boxes = images.length ? await boxesOn(stage, images, (step, done) => onProgress?.(step, done, of)) : [];
   } finally {
     await stage.close();
   }
   const takenAt = new Date().toISOString();
   const made: MadeLighter = { lighter: { takenAt, images: [], stay: [] }, bodies: new Map() };
-  for (const [index, { url, behind }] of images.entries()) {
+  for (const [index, image] of images.entries()) {
+    const { url, behind } = image;
     signal?.throwIfAborted();
     const name = `Image ${index + 1} of ${images.length}`;
     onProgress?.(name, WIDTHS + index, WIDTHS + images.length);
     const original = stage.page.body(url)!;
-    const { needs, sizedByFile } =
-      behind === null ? needsOf(url, boxes) : needsBehind(url, boxes, sizeOf(stage.page, url));
-    const came =
-      original.length < LEAST_BYTES ? 'small' : await encodeVersions(original, needs, sizedByFile, signal);
+    const shown =
+      behind === null ? shownIn(stage.page, image, boxes) : shownBehind(url, boxes, sizeOf(stage.page, url));
+    const came = original.length < LEAST_BYTES ? 'small' : await encodeVersions(original, shown, signal);
     if (typeof came === 'string') made.lighter.stay.push({ url, why: came });
     else {
       const of = stage.page.exchange(url)!.bodyHash!;
@@ -82,20 +84,23 @@ function namedBy(page: CapturedPage, url: string): 'by sheets' | 'by elements' {
   return styledWith(page, url).length ? 'by elements' : 'by sheets';
 }
 
-interface Needs {
-  needs: ImageNeed[];
-  sizedByFile: boolean;
-}
-
 /** The images of a page at a width of the viewport. */
 interface BoxesAt {
   viewportWidth: number;
   boxes: readonly ImageBox[];
   backgrounds: readonly BackgroundBox[];
+  /** How wide images are by their `sizes`. */
+  slots: ReadonlyMap<string, number>;
 }
 
-async function boxesOn(stage: FoldStage, say: (step: string, done: number) => void): Promise<BoxesAt[]> {
+async function boxesOn(
+  stage: FoldStage,
+  images: readonly PageImage[],
+  say: (step: string, done: number) => void,
+): Promise<BoxesAt[]> {
   const found: BoxesAt[] = [];
+  const chosen = images.filter(({ byWidth }) => byWidth !== null);
+  const sizes = [...new Set(chosen.flatMap(({ elements }) => elements.map(sizesIn)))];
   for (const [first, ...wider] of LOOKED_AT)
     await stage.visit(AS_AUTHORED, first!, async (visit) => {
       // What comes late has its size once it is there.
@@ -105,29 +110,52 @@ async function boxesOn(stage: FoldStage, say: (step: string, done: number) => vo
         if (viewport !== first) await resizeTo(visit, viewport);
         const boxes = await visit.inPage.call('imageBoxes');
         const backgrounds = await visit.inPage.call('backgroundBoxes');
-        found.push({ viewportWidth: viewport.width, boxes, backgrounds });
+        const widths = await visit.inPage.call('slotWidths', sizes);
+        const slots = new Map(sizes.map((one, index) => [one, widths[index]!]));
+        found.push({ viewportWidth: viewport.width, boxes, backgrounds, slots });
       }
     });
   return found;
 }
 
 /** The same of a file that stands behind elements: how large it is there goes by its own size too. */
-function needsBehind(url: string, all: readonly BoxesAt[], size: ImageSize | null): Needs {
-  if (!size) return { needs: [], sizedByFile: false };
+function shownBehind(url: string, all: readonly BoxesAt[], size: ImageSize | null): ShownImage {
+  if (!size) return { needs: [], sizedByFile: false, set: null };
   const needs = all.flatMap(({ viewportWidth, backgrounds }): ImageNeed[] => {
     const own = backgrounds.filter((one) => one.url === url);
     const width = Math.max(0, ...own.map((one) => drawnBehind(one.size, one.box, size)));
     return width > 0 ? [{ viewportWidth, width: Math.round(width * 10) / 10 }] : [];
   });
-  return { needs, sizedByFile: false };
+  return { needs, sizedByFile: false, set: null };
 }
 
 /** Where a file is shown: at each width the widest place. Where it is not shown at one, the others say it. */
-function needsOf(url: string, all: readonly BoxesAt[]): Needs {
+function shownIn(page: CapturedPage, image: PageImage, all: readonly BoxesAt[]): ShownImage {
+  const { url, byWidth } = image;
+  if (byWidth) return { needs: slotsOf(image, all), sizedByFile: false, set: setOf(page, byWidth) };
   const needs = all.flatMap(({ viewportWidth, boxes }): ImageNeed[] => {
     const width = Math.max(0, ...boxes.filter((one) => one.url === url).map((one) => one.width));
     return width > 0 ? [{ viewportWidth, width: Math.round(width * 10) / 10 }] : [];
   });
   const own = all.flatMap(({ boxes }) => boxes.filter((one) => one.url === url));
-  return { needs, sizedByFile: own.some((one) => one.sizedByFile) };
+  return { needs, sizedByFile: own.some((one) => one.sizedByFile), set: null };
+}
+
+/** Of the files that were captured only those that are as wide as they say. */
+function setOf(page: CapturedPage, byWidth: readonly FileOfWidth[]): ShownImage['set'] {
+  const held = byWidth.filter(({ url, width }) => page.exchange(url) && sizeOf(page, url)?.width === width);
+  const widths = [...new Set(byWidth.map((one) => one.width))].sort((a, b) => a - b);
+  return { widths, held: held.map(({ url }) => page.body(url)!) };
+}
+
+/** What `sizes` says of its elements; where it says nothing, they are as wide as the viewport (HTML, "sizes"). */
+function slotsOf({ elements }: PageImage, all: readonly BoxesAt[]): ImageNeed[] {
+  return all.flatMap(({ viewportWidth, slots }): ImageNeed[] => {
+    const width = Math.max(0, ...elements.map((one) => slots.get(sizesIn(one)) ?? 0));
+    return width > 0 ? [{ viewportWidth, width }] : [];
+  });
+}
+
+function sizesIn({ attributes }: HtmlElement): string {
+  return attributes['sizes'] ?? '';
 }

@@ -14,6 +14,8 @@ import {
 import { styledWith } from '../../images/behind.ts';
 import type { PageImage } from '../../images/page-images.ts';
 import { ownPreloads } from '../../hints/own-preloads.ts';
+import type { FileOfWidth } from '../../html/assets.ts';
+import type { HtmlElement } from '../../html/document.ts';
 import { attribute } from '../../html/markup.ts';
 import type { PageAssets } from '../../page/page-assets.ts';
 import { bytes } from '../../path/words.ts';
@@ -50,7 +52,7 @@ export const imageLighter: Treatment<'image-file'> = {
   isFor: ({ elements, behind }) => elements.length > 0 || behind !== null,
   refuses(image, { page }) {
     if (!image.lighter) return { code: 'no-lighter-files' };
-    const [preload] = ownPreloads(page, image.url);
+    const [preload] = image.urls.flatMap((one) => ownPreloads(page, one));
     if (preload) return { code: 'asked-ahead', line: preload.line };
     const refusal = image.behind === null ? inMarkupRefusal(image, page) : behindRefusal(page, image.url);
     return refusal ?? ownFileRefusal(page, 'image', null);
@@ -67,32 +69,40 @@ export const imageLighter: Treatment<'image-file'> = {
     return {
       files: [...files.values()],
       wraps: image.elements.map((element) => {
+        if (image.byWidth)
+          return wrapped(element, MARK, setOf(scene, image.byWidth, lighter, files, element));
         const byFile = lighter.sizedByFile && !saysWidth(element.attributes);
         // With the value it keeps the room which the file itself would have taken.
         const mark = byFile ? `${MARK}="room"` : MARK;
         const size = byFile
           ? attribute('width', String(lighter.size.width)) + attribute('height', String(lighter.size.height))
           : '';
-        return {
-          element,
-          before: `<picture ${mark}>${sourcesOf(scene, lighter, files, size)}`,
-          after: '</picture>',
-        };
+        return wrapped(element, mark, sourcesOf(scene, lighter, files, size));
       }),
       headStyles: [{ text: HAS_NO_BOX, title: 'What lets images be laid out as before' }],
       headScripts: [{ text: GIVES_WAY, title: 'What lets scripts give an image another file' }],
-      takenOut: [image.url],
+      takenOut: image.byWidth ? lightened(image.byWidth, lighter) : [image.url],
     };
   },
 };
 
+function wrapped(element: HtmlElement, mark: string, sources: string) {
+  return { element, before: `<picture ${mark}>${sources}`, after: '</picture>' };
+}
+
+/** Files of a set that are not asked for any more. */
+function lightened(set: readonly FileOfWidth[], { versions }: LighterImage): string[] {
+  return set.filter(({ width }) => versions.some((one) => one.width === width)).map(({ url }) => url);
+}
+
 function inMarkupRefusal(image: PageImage, page: PageAssets): Refusal | null {
-  const { url, choosesFile, placeToldBy, heightSetBy, lighter, elements } = image;
-  if (choosesFile) return { code: 'chooses-file' };
+  const { urls, choosesFile, byWidth, placeToldBy, heightSetBy, lighter, elements } = image;
+  if (choosesFile && !byWidth) return { code: 'chooses-file' };
+  if (byWidth && !lighter?.set) return { code: 'no-lighter-files' };
   if (placeToldBy !== null) return { code: 'place-told', by: placeToldBy };
-  const also = alsoBehindRefusal(page, url);
+  const also = urls.flatMap((one) => alsoBehindRefusal(page, one) ?? [])[0];
   if (also) return also;
-  const fixed = lighter?.sizedByFile && elements.some((one) => !saysWidth(one.attributes));
+  const fixed = !byWidth && lighter?.sizedByFile && elements.some((one) => !saysWidth(one.attributes));
   if (fixed && heightSetBy !== null) return { code: 'height-set', by: heightSetBy };
   return policyRefusal(page, [['style'], ['script']]);
 }
@@ -152,18 +162,15 @@ function saysWidth(attributes: Readonly<Record<string, string>>): boolean {
   return attributes['width'] !== undefined;
 }
 
-function fileOf({ page }: Scene, { url }: PageImage, { format, width, bodyHash }: LighterVersion): NewFile {
-  const stem = fileNameOf(url)
+function fileOf({ page }: Scene, image: PageImage, { format, width, bodyHash }: LighterVersion): NewFile {
+  // Of a set each is named as the file that it is of.
+  const own = image.byWidth?.find((one) => one.width === width)?.url;
+  const stem = fileNameOf(own ?? image.url)
     .replace(/\.[^.]*$/, '')
     .replace(/[^\w-]+/g, '-')
     .slice(0, 40);
-  return newFile(
-    page,
-    `${stem || 'image'}-${width}`,
-    format,
-    `image/${format}`,
-    page.captured.bodyOf(bodyHash)!,
-  );
+  const name = own ? stem || `image-${width}` : `${stem || 'image'}-${width}`;
+  return newFile(page, name, format, `image/${format}`, page.captured.bodyOf(bodyHash)!);
 }
 
 function sourcesOf(
@@ -181,6 +188,29 @@ function sourcesOf(
         ...(needsFileItself(image, format) ? [`${candidateUrl(page, image.url)} ${image.size.width}w`] : []),
       ];
       return `<source type="image/${format}"${attribute('srcset', candidates.join(', '))}${attribute('sizes', sizesOf(image.needs))}${size}>`;
+    })
+    .join('');
+}
+
+/**
+ * Sources with the files that the markup chooses from by their widths, lighter where there are such, and with its own
+ * `sizes`: on each screen the same one is chosen as before, and the image is as wide as it was where no style says it.
+ */
+function setOf(
+  { page }: Scene,
+  set: readonly FileOfWidth[],
+  image: LighterImage,
+  files: ReadonlyMap<LighterVersion, NewFile>,
+  { attributes }: HtmlElement,
+): string {
+  const sizes = attributes['sizes'] === undefined ? '' : attribute('sizes', attributes['sizes']);
+  return formatsOf(image)
+    .map((format) => {
+      const candidates = set.map(({ url, width }) => {
+        const version = image.versions.find((one) => one.format === format && one.width === width);
+        return `${version ? addressIn(page, files.get(version)!.url) : candidateUrl(page, url)} ${width}w`;
+      });
+      return `<source type="image/${format}"${attribute('srcset', candidates.join(', '))}${sizes}>`;
     })
     .join('');
 }
