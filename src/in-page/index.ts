@@ -3,6 +3,7 @@
  * see it nor change what it uses. Only the document is shared. Arguments and answers are plain data.
  */
 export { answerQuestions } from './ask.ts';
+export { askForImages } from './ask-for-images.ts';
 export { liveMedia, readAsBrowser, ruleSetting, settingsOf } from './browser-css.ts';
 export {
   aboutToPrint,

@@ -45,6 +45,8 @@ export interface PageImage {
 export function readImages(page: CapturedPage): PageImage[] {
   const { boxes, imagesBelow, backgrounds, lcp } = page.capture.observations;
   const above = new Set(boxes.flatMap((box) => (box.tag === 'img' && box.url ? [box.url] : [])));
+  const below = new Set(imagesBelow);
+  const others = new Set(page.capture.otherFiles);
   const heights = setHeights(page);
   const lighter = page.capture.lighter?.images ?? [];
   // Only who may put something around an image asks for it.
@@ -53,7 +55,11 @@ export function readImages(page: CapturedPage): PageImage[] {
   for (const picture of picturesOf(page.document, page.url)) {
     const { element, urls, chooses } = picture;
     const held = urls.filter((one) => page.exchange(one) !== null);
-    const url = held.find((one) => above.has(one)) ?? held[0];
+    const url =
+      held.find((one) => above.has(one)) ??
+      held.find((one) => below.has(one)) ??
+      held.find((one) => !others.has(one)) ??
+      held[0];
     if (url === undefined) continue;
     const known = images.get(url);
     images.set(url, {
@@ -61,7 +67,7 @@ export function readImages(page: CapturedPage): PageImage[] {
       behind: null,
       elements: [...(known?.elements ?? []), element],
       urls: [...new Set([...(known?.urls ?? []), ...urls])],
-      aboveFold: above.has(url) ? true : imagesBelow.includes(url) ? false : null,
+      aboveFold: above.has(url) ? true : below.has(url) ? false : null,
       isLargest: lcp?.url === url,
       heightSetBy: known?.heightSetBy ?? heights.get(element.contentStart) ?? null,
       placeToldBy: known?.placeToldBy ?? places?.get(element.contentStart) ?? null,

@@ -163,6 +163,8 @@ export interface Capture {
   dataUrls: { mimeType: string; bytes: number; kind: AssetKind }[];
   /** Assets that one of the capture's loads saw and the other did not. */
   seenOnce: string[];
+  /** Images that the markup has for other screens: this one did not ask for them, the capture did. Absent where there are none. */
+  otherFiles?: string[];
   /** Hosts whose own-made certificate was accepted for this capture. */
   acceptedCertificates: string[];
   notes: string[];

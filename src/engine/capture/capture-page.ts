@@ -22,6 +22,7 @@ import { MOST_REQUESTS } from '../limits.ts';
 import { intercept, isEndless, noHindrances, type Answer, type Hindrances } from './intercept.ts';
 import { joinLoads } from './join-loads.ts';
 import { Observer } from './observe.ts';
+import { otherFiles } from './other-files.ts';
 import { prepareVisit } from './steps.ts';
 
 /** What comes by scrolling asks for something within this, or asks for nothing. */
@@ -102,9 +103,16 @@ class PageCapture {
         });
         refuseWhatIsNoPage(url, landed, this.#hindrances);
         await this.#scrollThrough(visit);
+        const others = await this.#askForOthers(visit, answers, landed.documentUrl);
         if (visit.network.isFull)
           visit.note(`It asks for more than ${MOST_REQUESTS} things: the rest is not kept.`);
-        return { landed, title: await visit.page.title(), notes: [...visit.notes], ...recordsOf(visit) };
+        return {
+          landed,
+          others,
+          title: await visit.page.title(),
+          notes: [...visit.notes],
+          ...recordsOf(visit),
+        };
       },
     );
 
@@ -131,8 +139,6 @@ class PageCapture {
 
     const joined = joinLoads(bodies.records, timed, answers);
     if (this.#hindrances.circling) stayOnFirst(joined.exchanges);
-    const seen = (records: readonly RecordedRequest[]) => new Set(records.map((record) => record.url));
-    const [first, second] = [seen(bodies.records), seen(timed)];
     return {
       capture: {
         url,
@@ -147,7 +153,8 @@ class PageCapture {
           bytes: one.url.length,
           kind: one.kind,
         })),
-        seenOnce: [...new Set([...first, ...second])].filter((one) => first.has(one) !== second.has(one)),
+        seenOnce: seenInOne(bodies.records, timed, bodies.others),
+        ...(bodies.others.length ? { otherFiles: bodies.others } : {}),
         acceptedCertificates: this.#trusted,
         notes: [...bodies.notes, ...this.#hindranceNotes, ...joined.notes],
       },
@@ -161,6 +168,17 @@ class PageCapture {
     if (this.#hindrances.circling) return;
     await visit.inPage.call('scrollThrough');
     await settledAfter(visit, { ...this.#limits, quietMs: SCROLLED_QUIET_MS }, this.#request.signal);
+  }
+
+  /** What the page shows on other screens is captured as well, so that there is an answer for those. @returns the addresses */
+  async #askForOthers(visit: Visit, answers: readonly Answer[], documentUrl: string): Promise<string[]> {
+    if (this.#hindrances.circling) return [];
+    const asked = new Set(visit.network.records.map((record) => record.url));
+    const others = otherFiles(answers, documentUrl, asked);
+    if (others.length === 0) return [];
+    await visit.inPage.call('askForImages', others);
+    await settledAfter(visit, { ...this.#limits, quietMs: SCROLLED_QUIET_MS }, this.#request.signal);
+    return others;
   }
 
   get #hindranceNotes(): string[] {
@@ -239,6 +257,19 @@ function stayOnFirst(exchanges: Exchange[]): void {
       };
     shown ||= exchange.outcome.state === 'answered' && exchange.bodyHash !== null;
   }
+}
+
+/** Addresses that one of two loads asked for and the other did not. @param others asked for by the first one alone, as it was told to */
+function seenInOne(
+  one: readonly RecordedRequest[],
+  other: readonly RecordedRequest[],
+  others: readonly string[],
+): string[] {
+  const urls = (records: readonly RecordedRequest[]) => new Set(records.map(({ url }) => url));
+  const [first, second, told] = [urls(one), urls(other), new Set(others)];
+  return [...new Set([...first, ...second])].filter(
+    (url) => first.has(url) !== second.has(url) && !told.has(url),
+  );
 }
 
 function recordsOf(visit: Awaited<ReturnType<typeof openVisit>>) {

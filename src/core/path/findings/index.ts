@@ -49,7 +49,11 @@ const RULES: readonly ((input: FindingInput) => FoundFact[])[] = [
 
 /** What follows from a map, by the line of the bill it shortens, the most costly first. */
 export function findingsOf(input: FindingInput): Finding[] {
-  return RULES.flatMap((rule) => rule(input))
+  const { capture } = input;
+  const others = new Set(capture.otherFiles);
+  const exchanges = capture.exchanges.filter(({ url }) => !others.has(url));
+  const asked = { ...input, capture: { ...capture, exchanges } };
+  return RULES.flatMap((rule) => rule(asked))
     .sort(
       (a, b) =>
         BILL_LINES.indexOf(a.line) - BILL_LINES.indexOf(b.line) || (b.costMs ?? -1) - (a.costMs ?? -1),
