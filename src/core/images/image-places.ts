@@ -2,9 +2,15 @@ import type { Root } from 'postcss';
 import type { StyleElement } from '../html/assets.ts';
 import type { ElementPlace, HtmlDocument } from '../html/document.ts';
 import type { CapturedPage } from '../page/captured-page.ts';
+import { fileNameOf } from '../path/names.ts';
 
-/** Said in the place of a selector where it cannot be known. */
-export const ANY = '*';
+/** The style that says something of an image: its selector, or the stylesheet which cannot be read, and may say it. */
+export type SaidBy = { selector: string } | { unread: string };
+
+/** How a stylesheet is told of. */
+export function nameOfStyle({ url, element }: StyleElement): string {
+  return url === null ? `the style element in line ${element.line}` : fileNameOf(url);
+}
 
 /** What a stylesheet of the page says, its imports written out; null where it cannot be read whole. */
 export function rootOf(page: CapturedPage, { url, element }: StyleElement): Root | null {

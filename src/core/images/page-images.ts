@@ -3,6 +3,7 @@ import { behindOf } from './behind.ts';
 import { picturesOf, type FileOfWidth, type PictureElement } from '../html/assets.ts';
 import type { HtmlElement } from '../html/document.ts';
 import type { ImageSize } from './image-size.ts';
+import type { SaidBy } from './image-places.ts';
 import type { LighterImage } from './lighter.ts';
 import { setHeights } from './set-heights.ts';
 import { toldByPlace } from './told-by-place.ts';
@@ -23,10 +24,10 @@ export interface PageImage {
   isLargest: boolean;
   /** The file's own, as a browser shows it; null where it has none, or shows another one elsewhere. */
   size: ImageSize | null;
-  /** A selector by which a style of the page may set the height of one of its elements; null for none. */
-  heightSetBy: string | null;
-  /** A selector by which a style goes by what stands right around one of its elements, or beside it; null for none. */
-  placeToldBy: string | null;
+  /** The style of the page that may set the height of one of its elements; null for none. */
+  heightSetBy: SaidBy | null;
+  /** The style that goes by what stands right around one of its elements, or beside it; null for none. */
+  placeToldBy: SaidBy | null;
   /** Whether the markup of one of its elements chooses between files already. */
   choosesFile: boolean;
   /**

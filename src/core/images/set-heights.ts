@@ -4,42 +4,46 @@ import { splitSelectors } from '../css/selectors.ts';
 import type { ElementPlace } from '../html/document.ts';
 import { chainOf, isLike, liesIn } from '../html/selector-chain.ts';
 import type { CapturedPage } from '../page/captured-page.ts';
-import { ANY, imagesIn, rootOf } from './image-places.ts';
+import { imagesIn, nameOfStyle, rootOf, type SaidBy } from './image-places.ts';
 
-/** By the place at which an image's start tag ends: the selector that may set its height. */
-export type SetHeights = ReadonlyMap<number, string>;
+/** By the place at which an image's start tag ends: what may set its height. */
+export type SetHeights = ReadonlyMap<number, SaidBy>;
 
 /**
  * Images whose height a style of the page may set, or limit: with a width in the markup they would be out of shape.
  * What cannot be read counts as one that does.
  */
 export function setHeights(page: CapturedPage): SetHeights {
-  const written = page.styles.flatMap((style) => selectorsIn(rootOf(page, style)));
-  const meanings = [...new Set(written)].flatMap((one) => meaningOf(one) ?? []);
-  const known = new Map<number, string>();
+  const roots = page.styles.map((style) => ({ style, root: rootOf(page, style) }));
+  const closed = roots.find(({ root }) => root === null);
+  const written = roots.flatMap(({ root }) => (root ? selectorsIn(root) : []));
+  const meanings = [...new Map(written.map((one) => [one.selector, one])).values()].flatMap(
+    (one) => meaningOf(one) ?? [],
+  );
+  const known = new Map<number, SaidBy>();
   for (const { place, outer } of imagesIn(page.document)) {
     const own = meanings.find((one) => mayMean(one, place, outer));
-    if (own) known.set(place.startTagEnd, own.selector);
+    if (closed) known.set(place.startTagEnd, { unread: nameOfStyle(closed.style) });
+    else if (own) known.set(place.startTagEnd, { selector: own.selector });
   }
   for (const { tag, attributes, contentStart } of page.document.elements)
     if (tag === 'img' && OWN_HEIGHT.test(attributes['style'] ?? ''))
-      known.set(contentStart, 'its style attribute');
+      known.set(contentStart, { selector: 'its style attribute' });
   return known;
 }
 
 const OWN_HEIGHT = /(^|[;\s])(max-)?(height|block-size)\s*:/i;
 const SETS_NOTHING = /^(auto|none|initial|unset|revert(-layer)?)$/i;
 
-function selectorsIn(root: Root | null): string[] {
-  if (!root) return [ANY];
-  const found: string[] = [];
+function selectorsIn(root: Root): Written[] {
+  const found: Written[] = [];
   root.walkDecls(/^(max-)?(height|block-size)$/i, (declaration) => {
     if (!SETS_NOTHING.test(declaration.value.trim())) found.push(...selectorsOf(declaration));
   });
   return found;
 }
 
-function selectorsOf(declaration: Declaration): string[] {
+function selectorsOf(declaration: Declaration): Written[] {
   const outer = around(declaration);
   if (outer.some((one) => one.type === 'atrule' && 'name' in one && /keyframes$/i.test(String(one.name))))
     return [];
@@ -47,7 +51,15 @@ function selectorsOf(declaration: Declaration): string[] {
   if (!rule) return [];
   const parts = splitSelectors(rule.selector);
   // Nested in another rule it means what that one says.
-  return parts && others.length === 0 ? parts.map(({ source }) => source) : [ANY];
+  if (!parts || others.length > 0) return [{ selector: rule.selector, isOpen: true }];
+  return parts.map(({ source }) => ({ selector: source, isOpen: false }));
+}
+
+/** A selector as it stands in a sheet. */
+interface Written {
+  selector: string;
+  /** It may mean any element. */
+  isOpen: boolean;
 }
 
 /** What a selector asks of an element and of those around it; null chain where it may mean any. */
@@ -57,7 +69,8 @@ interface Meaning {
 }
 
 /** Null for what stands before or behind an element: that is not the element. */
-function meaningOf(selector: string): Meaning | null {
+function meaningOf({ selector, isOpen }: Written): Meaning | null {
+  if (isOpen) return { selector, chain: null };
   if (/::|:(before|after)$/.test(selector)) return null;
   // Without a name before it a pseudo-class may mean any.
   const chain = chainOf(selector.replace(/(^|[\s>+~]):/g, '$1*:'));

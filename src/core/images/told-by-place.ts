@@ -4,32 +4,40 @@ import { around } from '../css/conditions.ts';
 import { splitSelectors } from '../css/selectors.ts';
 import { isLike, liesIn } from '../html/selector-chain.ts';
 import type { CapturedPage } from '../page/captured-page.ts';
-import { ANY, imagesIn, rootOf, type ImagePlace } from './image-places.ts';
+import { imagesIn, nameOfStyle, rootOf, type ImagePlace, type SaidBy } from './image-places.ts';
 
 /**
  * By the place at which an image's start tag ends: the selector of a style that goes by what stands right around or beside
  * it, and would mean something else with a `<picture>` around the image. What cannot be read counts as one.
  */
-export function toldByPlace(page: CapturedPage): ReadonlyMap<number, string> {
+export function toldByPlace(page: CapturedPage): ReadonlyMap<number, SaidBy> {
   const told = new Map<string, readonly Told[] | null>();
+  let unread: string | null = null;
+  let notKnown: string | null = null;
   for (const style of page.styles) {
     const root = rootOf(page, style);
-    if (!root) told.set(ANY, null);
+    if (!root) unread ??= nameOfStyle(style);
     root?.walkRules((rule) => {
       const key = (rule.parent?.type === 'rule' ? '&' : '') + rule.selector + inheritsIn(rule);
-      if (!told.has(key) && !isKeyframe(rule)) told.set(key, toldBy(rule));
+      if (told.has(key) || isKeyframe(rule)) return;
+      const ways = toldBy(rule);
+      told.set(key, ways);
+      if (!ways) notKnown ??= rule.selector;
     });
   }
-  const found = new Map<number, string>();
-  const all = [...told.values()];
-  const ways = all.flatMap((one) => one ?? []);
+  const found = new Map<number, SaidBy>();
+  const ways = [...told.values()].flatMap((one) => one ?? []);
+  // Where it cannot be known what one means, it may mean any image.
+  const open: SaidBy | null =
+    unread !== null ? { unread } : notKnown !== null ? { selector: notKnown } : null;
   for (const image of imagesIn(page.document)) {
-    const by = all.includes(null) ? ANY : ways.find((one) => means(one, image))?.selector;
-    if (by !== undefined) found.set(image.place.startTagEnd, by);
+    const way = ways.find((one) => means(one, image));
+    const by = open ?? (way && { selector: way.selector });
+    if (by) found.set(image.place.startTagEnd, by);
   }
   for (const { tag, attributes, contentStart } of page.document.elements)
     if (tag === 'img' && INHERITS.test(attributes['style'] ?? ''))
-      found.set(contentStart, 'its style attribute');
+      found.set(contentStart, { selector: 'its style attribute' });
   return found;
 }
 

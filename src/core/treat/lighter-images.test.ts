@@ -205,6 +205,13 @@ describe('lighter images', () => {
     expect(refusalIn(sceneWith(html, {}, css))).toContain(told);
   });
 
+  it('are refused where a sheet cannot be read, and say which', () => {
+    const scene = sceneWith('<link rel="stylesheet" href="https://fonts.test/gone.css"><img src="ferry.png">');
+    expect(refusalIn(scene)).toBe('gone.css cannot be read: it may go by what stands right around it');
+    const room = loneRefusal(scene, 'image', { url: `${PAGE}ferry.png` }, 'room');
+    expect(room && refusalWords(room)).toBe('gone.css cannot be read: it may set its height');
+  });
+
   it.each([
     ['another parent', '.menu>img{margin:0}', '<div class="card"><img src="ferry.png"></div>'],
     ['images anywhere within', '.card img{margin:0}', '<div class="card"><img src="ferry.png"></div>'],

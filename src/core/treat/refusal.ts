@@ -1,3 +1,4 @@
+import type { SaidBy } from '../images/image-places.ts';
 import type { InlineKind } from '../html/content-policy.ts';
 import type { NextObjection } from '../next/next-assets.ts';
 import type { RuleKind } from './plan.ts';
@@ -97,9 +98,9 @@ export type Refusal =
   /** A style names it on some screens only: on others it would be asked for in vain. */
   | { code: 'sometimes-shown' }
   /** A style may set the height of an image: it would be out of shape with a width in the markup. */
-  | { code: 'height-set'; by: string }
+  | { code: 'height-set'; by: SaidBy }
   /** A style goes by what stands right around an image, or beside it. */
-  | { code: 'place-told'; by: string }
+  | { code: 'place-told'; by: SaidBy }
   /** The page's markup chooses between files of an image already, by more than their width. */
   | { code: 'chooses-file' }
   /** None were made of the image's file. */

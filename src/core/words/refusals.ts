@@ -201,13 +201,13 @@ function shownWords(refusal: ShownRefusal): string {
     case 'sometimes-shown':
       return 'a style names it on some screens only: on others it would be asked for in vain';
     case 'height-set':
-      return refusal.by === '*'
-        ? 'not all styles of the page can be read: one may set its height'
-        : `a style may set its height (${refusal.by}), and a size in the markup would put it out of shape`;
+      return 'unread' in refusal.by
+        ? `${refusal.by.unread} cannot be read: it may set its height`
+        : `a style may set its height (${refusal.by.selector}), and a size in the markup would put it out of shape`;
     case 'place-told':
-      return refusal.by === '*'
-        ? 'not all styles of the page can be read: one may go by what stands right around it'
-        : `a style goes by where it stands (${refusal.by}), and it would stand in another element`;
+      return 'unread' in refusal.by
+        ? `${refusal.by.unread} cannot be read: it may go by what stands right around it`
+        : `a style goes by where it stands (${refusal.by.selector}), and it would stand in another element`;
     case 'no-lighter-files':
       return 'no lighter files were made of it, or none that were lighter: make them in Treat';
     case 'chooses-file':
