@@ -1,5 +1,6 @@
 import {
   behindVersions,
+  bytesNow,
   bytesOn,
   formatsOf,
   LAPTOP,
@@ -13,6 +14,7 @@ import { loneRefusal } from '../core/treat/lone.ts';
 import type { Scene } from '../core/treat/treatment.ts';
 import { imageLighter } from '../core/treat/treatments/image-lighter.ts';
 import { refusalWords } from '../core/words/refusals.ts';
+import { bytes } from '../core/path/words.ts';
 import { lighterSentence, staysWords } from '../core/words/lighter-images.ts';
 import type { Queries } from '../store/database.ts';
 import { lighterOf } from '../store/lighter-images.ts';
@@ -28,7 +30,8 @@ export type LighterView =
       sentence: string;
       rows: {
         url: string;
-        bytes: number;
+        /** Its bytes as authored; where the markup chooses between files, a phone's and a laptop's. */
+        asAuthored: string;
         phoneBytes: number;
         laptopBytes: number;
         widths: string;
@@ -62,7 +65,7 @@ export async function lighterView(
     sentence: lighterSentence(made),
     rows: made.images.map((image) => ({
       url: image.url,
-      bytes: image.bytes,
+      asAuthored: asAuthored(image),
       phoneBytes: bytesOn(image, PHONE.width, PHONE.density),
       laptopBytes: bytesOn(image, LAPTOP.width, LAPTOP.density),
       widths: widthsOf(image),
@@ -74,6 +77,11 @@ export async function lighterView(
     stay: made.stay.map(({ url, why }) => ({ url, why: staysWords(why) })),
     unmade: own.map(({ url }) => url).filter((url) => !known.has(url)),
   };
+}
+
+function asAuthored(image: LighterImage): string {
+  if (!image.set) return bytes(image.bytes);
+  return [PHONE, LAPTOP].map(({ width, density }) => bytes(bytesNow(image, width, density))).join(', ');
 }
 
 function useOf(scene: Scene, plan: Plan, url: string): string {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { bytesOn, sizesOf, versionWidths, type LighterImage } from './lighter.ts';
+import { bytesNow, bytesOn, sizesOf, versionWidths, type LighterImage } from './lighter.ts';
 
 const at = (viewportWidth: number, width: number) => ({ viewportWidth, width });
 
@@ -88,6 +88,15 @@ it('tells the bytes of the version that a screen takes', () => {
   const on = (versions: LighterImage['versions']) =>
     screens.map(([width, density]) => bytesOn({ ...image, versions }, width, density));
   expect(on([...avif, version('webp', 400, 15)])).toEqual([10, 30, 30, 30, 90]);
+  // Of a set that the markup chooses from each file has its own version, and a phone takes the one for all of its pixels.
+  const set = [400, 800, 1_200, 1_600].map((width) => ({
+    width,
+    bytes: width === 1_600 ? null : width * 100,
+  }));
+  const inSet = { ...image, versions: avif, set };
+  const of = (tell: typeof bytesOn) => screens.map(([width, density]) => tell(inSet, width, density));
+  expect(of(bytesNow)).toEqual([40_000, 80_000, 120_000, 80_000, 200_000]);
+  expect(of(bytesOn)).toEqual([10, 30, 120_000, 30, 90]);
   // Where no version is lighter for the widest, they have the file as it is.
   expect(on(avif.slice(0, 2))).toEqual([10, 30, 30, 30, 200_000]);
 });

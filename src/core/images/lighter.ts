@@ -19,6 +19,12 @@ export interface ImageNeed {
   width: number;
 }
 
+/** A file that markup chooses from by its width, px; without bytes where it was not captured. */
+export interface FileOfSet {
+  width: number;
+  bytes: number | null;
+}
+
 /** An image's file, and lighter ones in its place. */
 export interface LighterImage {
   /** The address of the file that they are of. */
@@ -32,10 +38,10 @@ export interface LighterImage {
   /** How wide it is drawn goes by its file, as no style and no attribute says it. */
   sizedByFile: boolean;
   /**
-   * Where the markup chooses between files by their widths: the widths of all of them, px, ascending. Versions are of those
-   * that were captured, each of its own file, and what is needed is what `sizes` says.
+   * Where the markup chooses between files by their widths: all of them, the narrowest first. Versions are of those that were
+   * captured, each of its own file, and what is needed is what `sizes` says.
    */
-  set?: number[];
+  set?: FileOfSet[];
   /**
    * It stands behind elements: of its versions two are used, on narrow screens and on all others; where an element's own
    * style names it, one for all, as nothing there can say which.
@@ -182,17 +188,32 @@ export function bytesOn(image: LighterImage, viewportWidth: number, density: num
     return ((viewportWidth <= NARROW_UP_TO ? narrow : null) ?? wide)?.bytes ?? image.bytes;
   }
   const versions = image.versions.filter((one) => one.format === format);
-  const need = [...image.needs]
-    .sort((a, b) => a.viewportWidth - b.viewportWidth)
-    .find((one) => one.viewportWidth >= viewportWidth);
-  const width = (need ?? image.needs.at(-1))?.width ?? image.size.width;
   if (image.set) {
-    const chosen = image.set.find((one) => one >= width * density) ?? image.set.at(-1);
-    return versions.find((one) => one.width === chosen)?.bytes ?? image.bytes;
+    const chosen = chosenOn(image, viewportWidth, density)?.width;
+    return versions.find((one) => one.width === chosen)?.bytes ?? bytesNow(image, viewportWidth, density);
   }
+  const width = widthOn(image, viewportWidth);
   const enough = versions.find((one) => one.width >= width * Math.min(density, MOST_DENSITY));
   if (enough || !format || needsFileItself(image, format)) return enough?.bytes ?? image.bytes;
   return versions.at(-1)!.bytes;
+}
+
+/** The bytes that an image takes there as it is: where the markup chooses between files, those of the one that it has for it. */
+export function bytesNow(image: LighterImage, viewportWidth: number, density: number): number {
+  return chosenOn(image, viewportWidth, density)?.bytes ?? image.bytes;
+}
+
+/** The file of a set for a screen: browsers may take one that is a little narrower. */
+function chosenOn(image: LighterImage, viewportWidth: number, density: number): FileOfSet | null {
+  const width = widthOn(image, viewportWidth) * density;
+  return image.set?.find((one) => one.width >= width) ?? image.set?.at(-1) ?? null;
+}
+
+/** How wide it is shown on a screen, CSS px. */
+function widthOn({ needs, size }: LighterImage, viewportWidth: number): number {
+  const shown = [...needs].sort((a, b) => a.viewportWidth - b.viewportWidth);
+  const need = shown.find((one) => one.viewportWidth >= viewportWidth) ?? shown.at(-1);
+  return need?.width ?? size.width;
 }
 
 /** The formats that there are of an image, the lightest first. */

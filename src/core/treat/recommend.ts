@@ -1,7 +1,7 @@
 import { broughtBy } from '../path/brought-by.ts';
 import type { PageData } from '../data/page-data.ts';
 import { embedName, type PageEmbed } from '../embeds/page-embeds.ts';
-import { bytesOn, LAPTOP, PHONE } from '../images/lighter.ts';
+import { bytesNow, bytesOn, LAPTOP, PHONE } from '../images/lighter.ts';
 import { isMostlyEmbedded, tooMuchInline } from '../fold/budget.ts';
 import type { PageFont } from '../fonts/page-fonts.ts';
 import type { PageImage } from '../images/page-images.ts';
@@ -451,17 +451,27 @@ function adviseImage(scene: Scene, image: PageImage, rules: Rules): void {
 /** A lighter file that saves neither a phone nor a laptop this is not worth an element around it, bytes. */
 const LEAST_SAVED = 3_000;
 
+/** The bytes of an image on a screen as it is, and with lighter files. */
+interface OnScreen {
+  now: number;
+  on: number;
+}
+
 /** The same picture in fewer bytes, wherever a screen of today is told it. */
 function adviseImageFile(scene: Scene, { url, lighter }: PageImage, rules: Rules): void {
   const match = { url };
   if (!lighter || loneRefusal(scene, 'image-file', match, imageLighter.id)) return;
-  const onPhone = bytesOn(lighter, PHONE.width, PHONE.density);
-  const onLaptop = bytesOn(lighter, LAPTOP.width, LAPTOP.density);
-  if (lighter.bytes - Math.min(onPhone, onLaptop) < LEAST_SAVED) return;
+  const [phone, laptop] = [PHONE, LAPTOP].map(({ width, density }) => ({
+    now: bytesNow(lighter, width, density),
+    on: bytesOn(lighter, width, density),
+  })) as [OnScreen, OnScreen];
+  if (Math.max(phone.now - phone.on, laptop.now - laptop.on) < LEAST_SAVED) return;
   rules.add('image-file', match, {
     treatment: imageLighter.id,
     risk: imageLighter.risk.level,
-    reason: `It is ${bytes(lighter.bytes)}: as wide as it is shown and in a format of today a phone needs ${bytes(onPhone)} of that, a laptop ${bytes(onLaptop)}.`,
+    reason: lighter.set
+      ? `In a format of today its files need less: on a phone ${bytes(phone.on)} of ${bytes(phone.now)}, on a laptop ${bytes(laptop.on)} of ${bytes(laptop.now)}.`
+      : `It is ${bytes(lighter.bytes)}: as wide as it is shown and in a format of today a phone needs ${bytes(phone.on)} of that, a laptop ${bytes(laptop.on)}.`,
   });
 }
 

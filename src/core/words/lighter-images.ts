@@ -1,4 +1,4 @@
-import { bytesOn, LAPTOP, PHONE, type LighterImages, type StaysReason } from '../images/lighter.ts';
+import { bytesNow, bytesOn, LAPTOP, PHONE, type LighterImages, type StaysReason } from '../images/lighter.ts';
 import { bytes } from '../path/words.ts';
 
 const STAYS: Record<StaysReason, string> = {
@@ -23,11 +23,14 @@ const SCREENS = [
 /** What lighter versions of images save in all, as a sentence. */
 export function lighterSentence({ images }: LighterImages): string {
   if (images.length === 0) return 'None of those that were looked at is lighter.';
-  const before = images.reduce((sum, one) => sum + one.bytes, 0);
-  const after = SCREENS.map(({ name, width, density }) => {
-    const sum = images.reduce((all, one) => all + bytesOn(one, width, density), 0);
-    return `${bytes(sum)} on ${name}`;
+  const on = SCREENS.map(({ name, width, density }) => {
+    const sum = (of: typeof bytesOn) => images.reduce((all, one) => all + of(one, width, density), 0);
+    return { name, now: sum(bytesNow), lighter: sum(bytesOn) };
   });
   const count = images.length === 1 ? 'One image' : `${images.length} images`;
-  return `${count}: ${after.join(', ')}, in the place of ${bytes(before)}.`;
+  // Where markup chooses between files, screens have different ones as it is.
+  if (new Set(on.map(({ now }) => now)).size > 1)
+    return `${count}: ${on.map(({ name, now, lighter }) => `${bytes(lighter)} on ${name} in the place of ${bytes(now)}`).join(', ')}.`;
+  const each = on.map(({ name, lighter }) => `${bytes(lighter)} on ${name}`);
+  return `${count}: ${each.join(', ')}, in the place of ${bytes(on[0]!.now)}.`;
 }

@@ -3,6 +3,7 @@ import sharp from 'sharp';
 import {
   LIGHTER_FORMATS,
   versionWidths,
+  type FileOfSet,
   type ImageNeed,
   type LighterFormat,
   type LighterImage,
@@ -44,7 +45,7 @@ export interface ShownImage {
   needs: ImageNeed[];
   sizedByFile: boolean;
   /** The files that its markup chooses from by their widths, those that were captured with their bytes; null where it names this one alone. */
-  set: { widths: readonly number[]; held: readonly Uint8Array[] } | null;
+  set: { files: readonly FileOfSet[]; held: readonly Uint8Array[] } | null;
 }
 
 /** Writes an image's file anew at the widths that it is shown in; why not, where that cannot be, or is not lighter. */
@@ -83,7 +84,7 @@ async function versionsOf(
     size,
     needs,
     sizedByFile,
-    ...(set ? { set: [...set.widths] } : {}),
+    ...(set ? { set: [...set.files] } : {}),
     versions: [],
     chosen: [],
   };

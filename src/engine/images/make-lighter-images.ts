@@ -144,8 +144,9 @@ function shownIn(page: CapturedPage, image: PageImage, all: readonly BoxesAt[]):
 /** Of the files that were captured only those that are as wide as they say. */
 function setOf(page: CapturedPage, byWidth: readonly FileOfWidth[]): ShownImage['set'] {
   const held = byWidth.filter(({ url, width }) => page.exchange(url) && sizeOf(page, url)?.width === width);
-  const widths = [...new Set(byWidth.map((one) => one.width))].sort((a, b) => a - b);
-  return { widths, held: held.map(({ url }) => page.body(url)!) };
+  const files = byWidth.map(({ url, width }) => ({ width, bytes: page.body(url)?.length ?? null }));
+  files.sort((a, b) => a.width - b.width);
+  return { files, held: held.map(({ url }) => page.body(url)!) };
 }
 
 /** What `sizes` says of its elements; where it says nothing, they are as wide as the viewport (HTML, "sizes"). */

@@ -1,6 +1,7 @@
 import { NARROW, type BehindOption } from '../../images/behind-files.ts';
 import {
   behindVersions,
+  bytesNow,
   bytesOn,
   formatsOf,
   LAPTOP,
@@ -59,7 +60,7 @@ export const imageLighter: Treatment<'image-file'> = {
   },
   note: ({ lighter }) =>
     lighter &&
-    `${bytes(lighter.bytes)} now; on a phone ${bytes(bytesOn(lighter, PHONE.width, PHONE.density))}, on a laptop ${bytes(bytesOn(lighter, LAPTOP.width, LAPTOP.density))}`,
+    `${lighter.set ? '' : `${bytes(lighter.bytes)} now; `}on a phone ${sayBytes(lighter, PHONE)}, on a laptop ${sayBytes(lighter, LAPTOP)}`,
   contributes(image, scene) {
     const lighter = image.lighter!;
     if (image.behind !== null) return lighterBehind(image, lighter, scene);
@@ -85,6 +86,11 @@ export const imageLighter: Treatment<'image-file'> = {
     };
   },
 };
+
+function sayBytes(image: LighterImage, { width, density }: typeof PHONE | typeof LAPTOP): string {
+  const now = image.set ? ` of ${bytes(bytesNow(image, width, density))}` : '';
+  return bytes(bytesOn(image, width, density)) + now;
+}
 
 function wrapped(element: HtmlElement, mark: string, sources: string) {
   return { element, before: `<picture ${mark}>${sources}`, after: '</picture>' };

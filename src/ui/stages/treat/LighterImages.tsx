@@ -78,7 +78,7 @@ function MadeTable({ rows }: { rows: Extract<LighterView, { state: 'made' }>['ro
         {rows.map((one) => (
           <tr key={one.url}>
             <td title={one.url}>{fileNameOf(one.url)}</td>
-            <td className="number">{bytes(one.bytes)}</td>
+            <td className="number">{one.asAuthored}</td>
             <td className="number">{bytes(one.phoneBytes)}</td>
             <td className="number">{bytes(one.laptopBytes)}</td>
             <td className="number">{one.widths}</td>
