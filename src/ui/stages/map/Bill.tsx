@@ -4,7 +4,7 @@ import type { HandOver } from '@/core/path/hand-overs';
 import type { MapAsset } from '@/core/path/map';
 import { count, ms } from '@/core/path/words';
 import type { MapView } from '@/usecases/map-view';
-import { atMoment, overTime } from './axis';
+import { atMoment, besideLine, overTime } from './axis';
 import { Strip } from './Strip';
 
 /** Solid for what an asset makes the paint wait for; light for what the page and the browser take themselves. */
@@ -34,6 +34,7 @@ export function BillBar({
   const { target } = data;
   if (!target) return <p className="note">Without a paint there is no bill.</p>;
   const documentUrl = documentOf(data);
+  const floorMs = target.kind === 'first paint' ? data.floor?.atMs : undefined;
   return (
     <div className="bill">
       <Strip>
@@ -54,7 +55,7 @@ export function BillBar({
               aria-label={`${index + 1}. ${segment.label}: ${ms(long)}`}
               onClick={() => segment.url && onPick(segment.url)}
             >
-              {long > target.atMs / 20 ? count(long) : ''}
+              <span style={besideLine(floorMs, segment)}>{long > target.atMs / 20 ? count(long) : ''}</span>
             </button>
           );
         })}
@@ -72,10 +73,10 @@ export function BillBar({
             {one.number}
           </button>
         ))}
-        {data.floor && target.kind === 'first paint' ? (
-          <span className="floor-mark" style={atMoment(data.floor.atMs)}>
+        {floorMs !== undefined ? (
+          <span className="floor-mark" style={atMoment(floorMs)}>
             <button type="button" title="The floor, line by line" onClick={onFloor}>
-              floor {count(data.floor.atMs)}
+              floor {count(floorMs)}
             </button>
           </span>
         ) : null}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { atMoment, overTime, panned, stretches, Strips, zoomed } from './axis.ts';
+import { atMoment, besideLine, overTime, panned, stretches, Strips, zoomed } from './axis.ts';
 
 describe('the axis', () => {
   it('zooms about the moment under the pointer, which stays where it is', () => {
@@ -15,6 +15,13 @@ describe('the axis', () => {
     expect(panned({ from: 3_000, to: 4_000 }, 0.5, 4_000)).toEqual({ from: 3_000, to: 4_000 });
     expect(panned({ from: 1_000, to: 2_000 }, -0.5, 4_000)).toEqual({ from: 500, to: 1_500 });
   });
+});
+
+it('puts what is written within a stretch beside the line that crosses it, where there is more room', () => {
+  const stretch = { startMs: 500, endMs: 1_000 };
+  expect(besideLine(600, stretch)).toEqual({ width: '80%', marginLeft: '20%' });
+  expect(besideLine(900, stretch)).toEqual({ width: '80%', marginRight: '20%' });
+  for (const outside of [undefined, 500, 1_000, 1_200]) expect(besideLine(outside, stretch)).toEqual({});
 });
 
 describe('the strips of a chart', () => {

@@ -134,6 +134,22 @@ export function overTime(startMs: number, endMs: number): CSSProperties {
   return { left: at(startMs), width: at(Math.max(0, endMs - startMs)) };
 }
 
+/**
+ * What is written within a stretch of time that a line crosses stands in the longer part beside that line.
+ *
+ * @example
+ * besideLine(600, { startMs: 0, endMs: 1_000 }); // { width: '60%', marginRight: '40%' }
+ */
+export function besideLine(
+  lineMs: number | undefined,
+  { startMs, endMs }: { startMs: number; endMs: number },
+): CSSProperties {
+  if (lineMs === undefined || lineMs <= startMs || lineMs >= endMs) return {};
+  const before = Math.round(((lineMs - startMs) / (endMs - startMs)) * 100);
+  const [part, other] = [Math.max(before, 100 - before), Math.min(before, 100 - before)];
+  return { width: `${part}%`, [before > 50 ? 'marginRight' : 'marginLeft']: `${other}%` };
+}
+
 /** Stretches of time as one picture across a strip: hundreds of elements would be placed anew with each wheel event. */
 export function stretches(all: readonly { startMs: number; endMs: number }[]): string {
   const stops = all.flatMap(({ startMs, endMs }) => [
