@@ -10,8 +10,9 @@ const AGAIN_AFTER_MS = 50;
 
 /**
  * Stands in the document itself, before any other script: keeps the presses of buttons whose script is not there yet, and
- * presses them once it is, each once. What React has no part for yet it lets no press through to; so a press that came
- * through, once the screen works, was heard. Links go where they lead by themselves.
+ * presses them once it is, each once. What React has no part for yet it lets no press through to, and stops it at the
+ * document; so a press that gets below that, once the screen works, is heard, whatever is done with it there. Links go
+ * where they lead by themselves.
  */
 export const KEEP_EARLY_PRESSES = `(function(){
 var kept=[],works=false;
@@ -31,7 +32,7 @@ kept=[];
 now.forEach(function(one){if(one.isConnected)one.click();});
 }
 addEventListener('click',keep,true);
-addEventListener('click',heard);
+document.documentElement.addEventListener('click',heard,true);
 window.earlyPresses={works:function(){
 if(works)return;
 works=true;
@@ -39,7 +40,7 @@ var ticks=setInterval(again,${AGAIN_AFTER_MS});
 setTimeout(function(){
 clearInterval(ticks);
 removeEventListener('click',keep,true);
-removeEventListener('click',heard);
+document.documentElement.removeEventListener('click',heard,true);
 },${FORGOTTEN_AFTER_MS});
 }};
 })()`;
