@@ -101,10 +101,12 @@ const NO_ROOM = { size: null, heightSetBy: null, placeToldBy: null, choosesFile:
 function byWidthOf(
   page: CapturedPage,
   url: string,
-  { byWidth }: PictureElement,
+  { byWidth, element }: PictureElement,
   known: PageImage | undefined,
 ): readonly FileOfWidth[] | null {
   const told = byWidth?.find((one) => one.url === url)?.width;
+  // By how wide it is laid out (HTML, "sizes": auto), which nobody has looked at.
+  if (/^\s*auto\b/i.test(element.attributes['sizes'] ?? '')) return null;
   if (!byWidth || told === undefined || sizeOf(page, url)?.width !== told) return null;
   return known && !isSameSet(known.byWidth, byWidth) ? null : byWidth;
 }

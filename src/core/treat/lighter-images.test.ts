@@ -159,6 +159,7 @@ describe('lighter images', () => {
     ['a width that is not the file’s', '<img srcset="isle.png 400w, ferry.png 900w">'],
     ['two sets', '<img srcset="ferry.png 800w"><img srcset="ferry.png 800w, isle.png 400w">'],
     ['a set beside itself alone', '<img srcset="ferry.png 800w"><img src="ferry.png">'],
+    ['where it stands', '<img loading="lazy" sizes="auto, 100vw" srcset="isle.png 400w, ferry.png 800w">'],
     ['densities', '<img src="ferry.png" srcset="isle.png 2x">'],
     [
       'sources',
