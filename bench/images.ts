@@ -3,7 +3,7 @@ import { CapturedPage } from '../src/core/page/captured-page.ts';
 import { readPageAssets } from '../src/core/page/page-assets.ts';
 import { loneRefusal } from '../src/core/treat/lone.ts';
 import { sceneOf } from '../src/core/treat/scene.ts';
-import { makeLighterImages } from '../src/engine/images/make-lighter-images.ts';
+import { makeLighterImages } from '../src/engine/lighter/make-lighter-images.ts';
 import { benchPages, type BenchPage } from './pages.ts';
 import type { Finding } from './report.ts';
 
@@ -37,7 +37,10 @@ async function rowOf({ name, capture, bodies }: BenchPage): Promise<(string | nu
   const { lighter, bodies: made } = await makeLighterImages({ capture, bodies, state: null });
   const seconds = (performance.now() - began) / 1_000;
   const { images, stay } = lighter;
-  const page = new CapturedPage({ ...capture, lighter }, new Map([...bodies, ...made]));
+  const page = new CapturedPage(
+    { ...capture, lighter: { ...lighter, fonts: [], fontsStay: [] } },
+    new Map([...bodies, ...made]),
+  );
   const scene = sceneOf(readPageAssets(page, []), null);
   const refused = images.filter(({ url }) => loneRefusal(scene, 'image-file', { url }, 'lighter') !== null);
   const sum = (bytesOf: (image: (typeof images)[number]) => number) =>

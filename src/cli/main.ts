@@ -18,7 +18,7 @@ import { nextPagesOf } from '../usecases/next-pages.ts';
 import { rehearsed } from '../usecases/rehearsal.ts';
 import { decidedPlan, readDecisions, readOwnChecksFile, readPlan } from './plan-files.ts';
 import { makeFolder, writeTreatedFiles } from './treat-files.ts';
-import { carryOut, type ArmsBeside, type ResultOf } from '../engine/jobs/orders.ts';
+import { carryOut, type ArmsBeside, type Order, type ResultOf } from '../engine/jobs/orders.ts';
 import { CapturedPage } from '../core/page/captured-page.ts';
 import { readPageAssets } from '../core/page/page-assets.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
@@ -44,7 +44,7 @@ import { keepRuleGains } from '../store/rule-gains.ts';
 import { ruleGainsSentence } from '../core/words/rule-gains.ts';
 import { FoldCommand, type Answer, type Captured } from './fold-command.ts';
 import { gainLines, gainsJson, liveMapJson, mapJson, mapPageOf, trialJson } from './json.ts';
-import { lighterImagesOf, usesLighterImages } from './lighter-images.ts';
+import { lighterFilesOf, usesLighterFiles } from './lighter-files.ts';
 import { readOptions, type Input, type Options } from './options.ts';
 import { triedUntilItHolds, type Rehearsed } from './tried-until-it-holds.ts';
 import { asksForHelp, usageOf } from './usage.ts';
@@ -181,17 +181,17 @@ class Command {
   /** A page of which a plan is to be made. */
   async #measureForPlan(input: Input, runs: number): Promise<Measured> {
     const measured = await this.#measure(input, runs);
-    return this.#options.lighterImages ? this.#withLighterImages(measured) : measured;
+    return this.#options.lighterFiles ? this.#withLighterFiles(measured) : measured;
   }
 
   /** A page with all that these plans need of it. */
   async #measuredFor(input: Input, plans: readonly Plan[]): Promise<Measured> {
     const measured = await this.#measure(input, 1);
-    return plans.some(usesLighterImages) ? this.#withLighterImages(measured) : measured;
+    return plans.some(usesLighterFiles) ? this.#withLighterFiles(measured) : measured;
   }
 
-  #withLighterImages(measured: Measured): Promise<Measured> {
-    return lighterImagesOf(this.#database, measured, say, this.#cancel.signal);
+  #withLighterFiles(measured: Measured): Promise<Measured> {
+    return lighterFilesOf(this.#database, measured, say, this.#cancel.signal);
   }
 
   #writePlan(plan: Plan): void {
@@ -305,7 +305,7 @@ class Command {
   async #next(input: Input, to: Input) {
     const { planFile, out } = this.#options;
     const given = planFile ? readPlan(userPath(planFile)) : null;
-    const { result: other } = await this.#capture(to);
+    const { capture: other, bodies, planned } = await this.#goneTo(to);
     const measured = await this.#measuredFor(input, given ? [given] : []);
     const { capture } = measured.result;
     const fold = given && (await this.#foldFor(measured, given));
@@ -319,15 +319,15 @@ class Command {
         'input',
         given
           ? 'The plan asks for nothing ahead: it has no rule of the kind “next” that is switched on.'
-          : `Nothing can be asked for ahead: ${capture.url} does not link to ${other.capture.url}, or needs what that needs itself. Both pages are kept.`,
+          : `Nothing can be asked for ahead: ${capture.url} does not link to ${other.url}, or needs what that needs itself. Both pages are kept.`,
       );
     if (given) await this.#refuseIllegal(measured, plan, fold);
-    const names = { from: capture.title || capture.url, to: other.capture.title || other.capture.url };
+    const names = { from: capture.title || capture.url, to: other.title || other.url };
     const { navigation } = await carryOut(
       {
         kind: 'navigation',
         ...(await this.#replayed({ measured, plan, fold })),
-        to: { name: names.to, capture: other.capture, bodies: new Map(other.bodies) },
+        to: { name: names.to, capture: other, bodies, planned },
         pairs: this.#options.runs,
       },
       say,
@@ -339,10 +339,32 @@ class Command {
       (rule) => `${treatmentLabel(rule.kind, rule.treatment).padEnd(24)} ${matchText(rule.match)}`,
     );
     return {
-      json: { url: capture.url, to: other.capture.url, sentence, ...navigation, plan },
+      json: { url: capture.url, to: other.url, sentence, ...navigation, plan },
       failed: navigation.paint.verdict !== 'earlier' || navigation.ownPaint.verdict === 'later',
       text: [sentence, '', ...rules].join('\n'),
     };
+  }
+
+  /** The page that is gone to, and its own plan where one is given: rehearsed, as what may break it is not timed. */
+  async #goneTo(to: Input): Promise<Extract<Order, { kind: 'navigation' }>['to']> {
+    const { nextPlanFile } = this.#options;
+    if (!nextPlanFile) {
+      const { capture, bodies } = (await this.#capture(to)).result;
+      return { name: capture.url, capture, bodies: new Map(bodies), planned: null };
+    }
+    const given = readPlan(userPath(nextPlanFile));
+    const measured = await this.#measuredFor(to, [given]);
+    const fold = await this.#foldFor(measured, given);
+    await this.#refuseIllegal(measured, given, fold);
+    const { plan, gaveUp } = await this.#rehearse(measured, given, fold);
+    const { capture, bodies } = measured.result;
+    if (gaveUp)
+      throw new Trouble(
+        'input',
+        `${capture.url} breaks with its plan, and which rules do that was not found: it is not gone to with that. Switch rules off in ${nextPlanFile}, or leave --next-plan out. Both pages are kept.`,
+      );
+    const { requests, next } = await this.#replayed({ measured, plan, fold });
+    return { name: capture.url, capture, bodies, planned: { requests, plan, fold, next } };
   }
 
   /** A page that a plan breaks is not to be measured as if it were faster. @throws Trouble for an illegal plan */

@@ -37,9 +37,9 @@ describe('readOptions', () => {
       'return',
     );
     expect(refused('prove', 'http://a.test/', '--return-visit')).toMatch(/^Only a trial times return visits/);
-    expect(readOptions(['prove', 'http://a.test/', '--lighter-images']).lighterImages).toBe(true);
-    expect(refused('treat', 'http://a.test/', '--plan', 'p.json', '--out', 'd', '--lighter-images')).toMatch(
-      /^Lighter images are made with a plan/,
+    expect(readOptions(['prove', 'http://a.test/', '--lighter-files']).lighterFiles).toBe(true);
+    expect(refused('treat', 'http://a.test/', '--plan', 'p.json', '--out', 'd', '--lighter-files')).toMatch(
+      /^Lighter files are made with a plan/,
     );
     const both = ['--plan', 'p.json', '--against', 'q.json', '--ideal'];
     expect(refused('trial', 'http://a.test/', ...both)).toMatch(/^With --against there is no page as is/);
@@ -114,6 +114,7 @@ describe('readOptions', () => {
     [['plan', 'http://a.test/', '--risk', 'none'], /low, medium or high/],
     [['trial', 'http://a.test/'], /needs a plan/],
     [['next', 'http://a.test/'], /Give two addresses/],
+    [['prove', 'http://a.test/', '--next-plan', 'p.json'], /--next-plan goes with next/],
     [['har', 'http://a.test/'], /Say where the HAR goes/],
     [['har', 'page.har', '--out', 'b.har'], /made of one page/],
   ])('refuses %j', (args, message) => {

@@ -27,14 +27,14 @@ export type Input = { kind: 'url'; url: string } | { kind: 'har'; path: string }
 export const USAGE: Record<CommandName, string> = {
   map: './wistrel map <url|file.har> … [--conditions ID] [--runs N] [--json FILE]',
   fold: './wistrel fold <url|file.har> … [--viewport WxH[@FOLD] …] [--keep SELECTOR …] [--leave-out SELECTOR …] [--budget KB] [--rest whole|less-fold|used-only] [--check FILE.css] [--out FILE.css] [--json FILE]',
-  plan: './wistrel plan <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--own-checks FILE] [--lighter-images] [--unrehearsed] [--out plan.json] [--json FILE]',
+  plan: './wistrel plan <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--own-checks FILE] [--lighter-files] [--unrehearsed] [--out plan.json] [--json FILE]',
   treat:
     './wistrel treat <url|file.har> --plan plan.json --out DIR [--even-illegal] [--use-unproved] [--json FILE]',
   trial:
     './wistrel trial <url|file.har> … --plan plan.json [--against other.json | --beside other.json] [--ideal] [--return-visit] [--conditions ID] [--runs N] [--own-checks FILE] [--use-unproved] [--unrehearsed] [--even-illegal] [--allow WHAT …] [--json FILE]',
   prove:
-    './wistrel prove <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--own-checks FILE] [--lighter-images] [--runs N] [--allow WHAT …] [--out plan.json] [--json FILE]',
-  next: './wistrel next <url> <next url> [--plan plan.json] [--conditions ID] [--runs N] [--out plan.json] [--json FILE]',
+    './wistrel prove <url|file.har> … [--conditions ID] [--risk low|medium|high] [--decisions FILE] [--own-checks FILE] [--lighter-files] [--runs N] [--allow WHAT …] [--out plan.json] [--json FILE]',
+  next: './wistrel next <url> <next url> [--plan plan.json] [--next-plan other.json] [--conditions ID] [--runs N] [--out plan.json] [--json FILE]',
   har: './wistrel har <url> --out FILE.har [--conditions ID] [--keep-secrets]',
 };
 
@@ -58,13 +58,15 @@ export interface Options {
   risk: Risk;
   /** Take the plan by reading alone, without loading the page with it. */
   unrehearsed: boolean;
-  /** Make lighter versions of the page’s images, for the plan to use. */
-  lighterImages: boolean;
+  /** Make lighter versions of the page’s images and fonts, for the plan to use. */
+  lighterFiles: boolean;
   /** Carry out rules that would break what the page's scripts rely on. */
   evenIllegal: boolean;
   /** What may differ in a trial that is to succeed all the same. */
   allowed: ReadonlySet<Allowance>;
   planFile: string | null;
+  /** The plan of the page that is gone to. */
+  nextPlanFile: string | null;
   /** Another plan that a trial holds the page against, in the place of the page as is. */
   againstFile: string | null;
   /** Another plan that a trial loads the page with besides. */
@@ -101,10 +103,11 @@ const OPTIONS = {
   'use-unproved': { type: 'boolean' },
   risk: { type: 'string' },
   unrehearsed: { type: 'boolean' },
-  'lighter-images': { type: 'boolean' },
+  'lighter-files': { type: 'boolean' },
   'even-illegal': { type: 'boolean' },
   allow: { type: 'string', multiple: true },
   plan: { type: 'string' },
+  'next-plan': { type: 'string' },
   against: { type: 'string' },
   beside: { type: 'string' },
   ideal: { type: 'boolean' },
@@ -151,6 +154,8 @@ export function readOptions(args: readonly string[]): Options {
     throw new UsageError('A HAR is made of one page: give its address.');
   if (name === 'next' && inputs.length !== 2)
     throw new UsageError('Give two addresses: the page, and the one that visitors go on to.');
+  if (name !== 'next' && values['next-plan'])
+    throw new UsageError('Only on the way to a next page has that a plan: --next-plan goes with next.');
   if (name === 'trial' && !values.plan) throw new UsageError('A trial needs a plan: --plan plan.json.');
   if (name !== 'trial' && values.against)
     throw new UsageError('Only a trial holds one plan against another: --against goes with trial.');
@@ -158,9 +163,9 @@ export function readOptions(args: readonly string[]): Options {
     throw new UsageError('Only a trial has further arms: --beside and --ideal go with trial.');
   if (name !== 'trial' && values['return-visit'])
     throw new UsageError('Only a trial times return visits: --return-visit goes with trial.');
-  if (name !== 'plan' && name !== 'prove' && values['lighter-images'])
+  if (name !== 'plan' && name !== 'prove' && values['lighter-files'])
     throw new UsageError(
-      'Lighter images are made with a plan: --lighter-images goes with plan and prove. A plan that uses them makes them by itself.',
+      'Lighter files are made with a plan: --lighter-files goes with plan and prove. A plan that uses them makes them by itself.',
     );
   if (values.against && (values.beside ?? values.ideal))
     throw new UsageError(
@@ -187,10 +192,11 @@ export function readOptions(args: readonly string[]): Options {
     useUnproved: values['use-unproved'] ?? false,
     risk,
     unrehearsed: values.unrehearsed ?? false,
-    lighterImages: values['lighter-images'] ?? false,
+    lighterFiles: values['lighter-files'] ?? false,
     evenIllegal: values['even-illegal'] ?? false,
     allowed: new Set((values.allow ?? []).map(readAllowance)),
     planFile: values.plan ?? null,
+    nextPlanFile: values['next-plan'] ?? null,
     againstFile: values.against ?? null,
     besideFile: values.beside ?? null,
     idealPage: values.ideal ?? false,

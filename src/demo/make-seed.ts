@@ -46,7 +46,7 @@ try {
   const { state, measurement } = measure;
   const captured = { capture: measure.capture, bodies: measure.bodies, state };
   const fold = await carryOut({ kind: 'fold', pageName: 'Home', ...captured }, say);
-  const lighter = await carryOut({ kind: 'lighter-images', pageName: 'Home', ...captured }, say);
+  const lighter = await carryOut({ kind: 'lighter-images', pageName: 'Home', ...captured, others: [] }, say);
   const capture = { ...measure.capture, lighter: lighter.lighter };
   const bodies = new Map([...measure.bodies, ...lighter.bodies]);
   const { requests } = measurement.runs[measurement.medianRun]!;

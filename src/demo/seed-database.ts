@@ -11,7 +11,7 @@ import {
 import type { Database } from '../store/database.ts';
 import { foldMark } from '../usecases/fold-hash.ts';
 import { keepFold, keepMeasurement, keepTrial } from '../usecases/keep.ts';
-import { keepMadeLighter } from '../usecases/lighter-images.ts';
+import { keepMadeLighter } from '../usecases/lighter-files.ts';
 import { keepRehearsed } from '../usecases/rehearsal.ts';
 import { keepRuleGains } from '../store/rule-gains.ts';
 import { saveOwnChecks } from '../store/own-checks.ts';

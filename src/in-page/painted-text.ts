@@ -47,6 +47,19 @@ export class PaintedText {
   }
 }
 
+/** The texts of a document, hidden ones too, by the faces that they ask for. */
+export function paintedFaces(): PaintedFace[] {
+  const text = new PaintedText();
+  const look = (root: ParentNode) => {
+    for (const element of root.querySelectorAll('*')) {
+      text.add(element);
+      if (element.shadowRoot) look(element.shadowRoot);
+    }
+  };
+  look(document);
+  return text.faces;
+}
+
 function plainFamily(name: string): string {
   return name
     .trim()

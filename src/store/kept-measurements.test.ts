@@ -6,7 +6,7 @@ import { readSeed } from '../demo/seed-file.ts';
 import { keepMeasurement } from '../usecases/keep.ts';
 import { openDatabase, type Database } from './database.ts';
 import { deleteMeasurement, keptMeasurements } from './kept-measurements.ts';
-import { keepLighter, lighterBodies } from './lighter-images.ts';
+import { keepLighter, lighterBodies } from './lighter-files.ts';
 import { latestFold, latestTrial } from './proofs.ts';
 import { listPages } from './sites.ts';
 
@@ -85,6 +85,8 @@ it('leaves the lighter images of its page, and their files, which go with the pa
     takenAt: '2026-12-01T09:00:00.000Z',
     images: [],
     stay: [],
+    fonts: [],
+    fontsStay: [],
     fingerprint: { sheets: [], structure: [] },
   };
   const keep = (files: [string, Uint8Array][]) =>

@@ -14,6 +14,9 @@ export interface NavigationProvenance {
   plan: Plan;
   foldHash: string | null;
   conditions: Conditions;
+  /** The next page's own plan and fold CSS, where it was tried with them as well. */
+  toPlan: Plan | null;
+  toFoldHash: string | null;
 }
 
 export type StoredNavigation = NavigationRecord & NavigationProvenance;
@@ -22,25 +25,30 @@ export type StoredNavigation = NavigationRecord & NavigationProvenance;
 export async function keepNavigation(
   queries: Queries,
   pageId: number,
-  { captureId, toPageId, toCaptureId, plan, foldHash, conditions }: NavigationProvenance,
+  of: NavigationProvenance,
   navigation: NavigationRecord,
 ): Promise<void> {
+  const { conditions, toPlan } = of;
   await queries.query(
     `INSERT INTO navigation
-       (page_id, to_page_id, capture_id, to_capture_id, conditions_id, plan, fold_hash, conditions, data)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+       (page_id, to_page_id, capture_id, to_capture_id, conditions_id, plan, fold_hash, conditions, data, to_plan,
+        to_fold_hash)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)
      ON CONFLICT (page_id, to_page_id, conditions_id) DO UPDATE SET
-       capture_id = $3, to_capture_id = $4, plan = $6, fold_hash = $7, conditions = $8, data = $9`,
+       capture_id = $3, to_capture_id = $4, plan = $6, fold_hash = $7, conditions = $8, data = $9, to_plan = $10,
+       to_fold_hash = $11`,
     [
       pageId,
-      toPageId,
-      captureId,
-      toCaptureId,
+      of.toPageId,
+      of.captureId,
+      of.toCaptureId,
       conditions.id,
-      PLAN_RECORD.write(plan),
-      foldHash,
+      PLAN_RECORD.write(of.plan),
+      of.foldHash,
       jsonOf(conditions),
       NAVIGATION.write(navigation),
+      toPlan && PLAN_RECORD.write(toPlan),
+      of.toFoldHash,
     ],
   );
 }
@@ -51,15 +59,18 @@ export async function navigationsFrom(
   pageId: number,
   conditionsId: string,
 ): Promise<StoredNavigation[]> {
-  const rows = await queries.query<Omit<NavigationProvenance, 'plan'> & { plan: unknown; data: unknown }>(
+  const rows = await queries.query<
+    Omit<NavigationProvenance, 'plan' | 'toPlan'> & { plan: unknown; toPlan: unknown; data: unknown }
+  >(
     `SELECT capture_id AS "captureId", to_page_id AS "toPageId", to_capture_id AS "toCaptureId", plan,
-            fold_hash AS "foldHash", conditions, data
+            fold_hash AS "foldHash", conditions, data, to_plan AS "toPlan", to_fold_hash AS "toFoldHash"
      FROM navigation WHERE page_id = $1 AND conditions_id = $2 ORDER BY id`,
     [pageId, conditionsId],
   );
-  return rows.map(({ plan, data, ...of }) => ({
+  return rows.map(({ plan, toPlan, data, ...of }) => ({
     ...NAVIGATION.read(data),
     ...of,
     plan: PLAN_RECORD.read(plan),
+    toPlan: toPlan === null ? null : PLAN_RECORD.read(toPlan),
   }));
 }

@@ -33,6 +33,7 @@ export const KIND_MARK: Record<string, string> = {
   script: 'JS',
   stylesheet: 'CSS',
   font: 'FONT',
+  'font-file': 'CUT',
   image: 'IMG',
   'image-file': 'FILE',
   embed: 'EMB',

@@ -7,23 +7,35 @@ import {
   PHONE,
   type LighterImage,
 } from '../core/images/lighter.ts';
-import type { PageImage } from '../core/images/page-images.ts';
+import { fontsToCut } from '../core/fonts/page-fonts.ts';
 import type { CapturedPage } from '../core/page/captured-page.ts';
 import { activeRules, sameMatch, type Plan } from '../core/treat/plan.ts';
 import { loneRefusal } from '../core/treat/lone.ts';
 import type { Scene } from '../core/treat/treatment.ts';
+import { fontSubset } from '../core/treat/treatments/font-subset.ts';
 import { imageLighter } from '../core/treat/treatments/image-lighter.ts';
 import { refusalWords } from '../core/words/refusals.ts';
 import { bytes } from '../core/path/words.ts';
-import { lighterSentence, staysWords } from '../core/words/lighter-images.ts';
+import {
+  fontStaysWords,
+  lighterSentence,
+  smallerFontsSentence,
+  staysWords,
+} from '../core/words/lighter-files.ts';
 import type { Queries } from '../store/database.ts';
-import { lighterOf } from '../store/lighter-images.ts';
-import { whyLighterStale } from './lighter-images.ts';
+import { lighterOf } from '../store/lighter-files.ts';
+import { whyLighterStale } from './lighter-files.ts';
 import type { MeasuredPage } from './stored-page.ts';
 
-/** What a screen tells of a page's lighter images. */
+/** Files of one kind: how many, and how large. */
+interface Files {
+  count: number;
+  bytes: number;
+}
+
+/** What a screen tells of a page's lighter files. */
 export type LighterView =
-  | { state: 'none'; count: number; bytes: number }
+  | { state: 'none'; images: Files; fonts: Files }
   | { state: 'stale'; reasons: string[] }
   | {
       state: 'made';
@@ -39,12 +51,13 @@ export type LighterView =
         /** Whether the plan puts it into the page, or why it may not. */
         use: string;
       }[];
+      fonts: { url: string; bytes: number; smallerBytes: number; signs: number; use: string }[];
       stay: { url: string; why: string }[];
-      /** Files of images that are new, or others than those that were looked at. */
+      /** Files that are new, or others than those that were looked at. */
       unmade: string[];
     };
 
-/** What is told of them; null where the page shows no image. */
+/** What is told of them; null where the page shows no image, and has no font of which less could be made. */
 export async function lighterView(
   queries: Queries,
   pageId: number,
@@ -52,17 +65,30 @@ export async function lighterView(
   scene: Scene,
   plan: Plan,
 ): Promise<LighterView | null> {
-  const own = scene.images;
-  if (own.length === 0) return null;
+  const { images } = scene;
+  const fonts = fontsToCut(page.assets.captured);
+  if (images.length + fonts.length === 0) return null;
   const stored = await lighterOf(queries, pageId);
-  if (!stored) return { state: 'none', count: own.length, bytes: bytesOf(page.assets.captured, own) };
+  if (!stored) {
+    const { captured } = page.assets;
+    return { state: 'none', images: filesOf(captured, images), fonts: filesOf(captured, fonts) };
+  }
   const reasons = whyLighterStale(stored, page.captureId, page.capture, page.bodies);
   if (reasons.length) return { state: 'stale', reasons };
   const made = page.capture.lighter ?? stored;
-  const known = new Set([...made.images, ...made.stay].map(({ url }) => url));
+  const used = made.images.filter(({ url }) => isUsed(plan, 'image-file', url));
+  const usedFonts = made.fonts.filter(({ url }) => isUsed(plan, 'font-file', url));
+  const known = new Set(
+    [...made.images, ...made.stay, ...made.fonts, ...made.fontsStay].map(({ url }) => url),
+  );
   return {
     state: 'made',
-    sentence: lighterSentence(made),
+    sentence: [
+      ...(images.length ? [lighterSentence(used, made.images.length)] : []),
+      smallerFontsSentence(usedFonts, made.fonts.length) ?? [],
+    ]
+      .flat()
+      .join(' '),
     rows: made.images.map((image) => ({
       url: image.url,
       asAuthored: asAuthored(image),
@@ -72,10 +98,20 @@ export async function lighterView(
       chosen: image.chosen
         .map((one) => `${one.format.toUpperCase()} ${(one.likeness * 100).toFixed(1)} %`)
         .join(', '),
-      use: useOf(scene, plan, image.url),
+      use: useOf(scene, plan, image.url, 'image-file'),
     })),
-    stay: made.stay.map(({ url, why }) => ({ url, why: staysWords(why) })),
-    unmade: own.map(({ url }) => url).filter((url) => !known.has(url)),
+    fonts: made.fonts.map(({ url, bytes: asAuthored, smaller, ranges }) => ({
+      url,
+      bytes: asAuthored,
+      smallerBytes: smaller.bytes,
+      signs: ranges.reduce((sum, [low, high]) => sum + high - low + 1, 0),
+      use: useOf(scene, plan, url, 'font-file'),
+    })),
+    stay: [
+      ...made.stay.map(({ url, why }) => ({ url, why: staysWords(why) })),
+      ...made.fontsStay.map(({ url, why }) => ({ url, why: fontStaysWords(why) })),
+    ],
+    unmade: [...images, ...fonts].map(({ url }) => url).filter((url) => !known.has(url)),
   };
 }
 
@@ -84,19 +120,26 @@ function asAuthored(image: LighterImage): string {
   return [PHONE, LAPTOP].map(({ width, density }) => bytes(bytesNow(image, width, density))).join(', ');
 }
 
-function useOf(scene: Scene, plan: Plan, url: string): string {
+type FileKind = 'image-file' | 'font-file';
+
+function isUsed(plan: Plan, kind: FileKind, url: string): boolean {
+  return activeRules(plan).some((rule) => rule.kind === kind && sameMatch(rule.match, { url }));
+}
+
+function useOf(scene: Scene, plan: Plan, url: string, kind: FileKind): string {
+  if (isUsed(plan, kind, url)) return 'yes';
   const match = { url };
-  if (activeRules(plan).some((rule) => rule.kind === 'image-file' && sameMatch(rule.match, match)))
-    return 'yes';
-  const refusal = loneRefusal(scene, 'image-file', match, imageLighter.id);
+  const treatment = kind === 'image-file' ? imageLighter : fontSubset;
+  const refusal = loneRefusal(scene, kind, match, treatment.id);
   if (refusal) return `refused: ${refusalWords(refusal)}`;
-  return plan.rules.some((rule) => rule.kind === 'image-file' && sameMatch(rule.match, match))
+  return plan.rules.some((rule) => rule.kind === kind && sameMatch(rule.match, match))
     ? 'no: switched off'
     : 'no: it saves too little';
 }
 
-function bytesOf(page: CapturedPage, images: readonly PageImage[]): number {
-  return images.reduce((sum, { url }) => sum + (page.exchange(url)?.bodyBytes ?? 0), 0);
+function filesOf(page: CapturedPage, files: readonly { url: string }[]): Files {
+  const bytes = files.reduce((sum, { url }) => sum + (page.exchange(url)?.bodyBytes ?? 0), 0);
+  return { count: files.length, bytes };
 }
 
 function widthsOf(image: LighterImage): string {

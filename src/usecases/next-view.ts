@@ -1,16 +1,16 @@
 import { aheadRules, askingAhead } from '../core/next/ahead.ts';
 import { linksOf, type NextPages } from '../core/next/next-assets.ts';
 import type { NavigationResult } from '../core/next/navigation.ts';
-import { matchText } from '../core/treat/plan.ts';
+import { matchText, planFingerprint, usesFold } from '../core/treat/plan.ts';
 import { whyOtherBasis } from '../core/trial/staleness.ts';
 import { navigationWords } from '../core/words/navigation.ts';
 import { conditionsById } from '../store/conditions.ts';
 import type { Queries } from '../store/database.ts';
-import { navigationsFrom } from '../store/navigations.ts';
+import { navigationsFrom, type StoredNavigation } from '../store/navigations.ts';
 import { findPage, listPages } from '../store/sites.ts';
 import { foldMark } from './fold-hash.ts';
 import { linkedNeighbours, nextAssetsOf, nextPagesOf } from './next-pages.ts';
-import { measuredPage, planFor } from './stored-page.ts';
+import { measuredPage, planFor, planNow, type PlanNow } from './stored-page.ts';
 
 /** A page that is linked to, with what is asked for ahead of it and what that does. */
 export interface NextPageRow {
@@ -33,6 +33,11 @@ export interface NextView {
   notMeasured: { pageId: number; name: string }[];
   /** Whether a rule is switched on at all; else all that are recommended are tried. */
   anyOn: boolean;
+}
+
+/** Whether a page's plan was rehearsed, and held: only then it is tried when that page is gone to. */
+export function isRehearsed(now: PlanNow | null): now is PlanNow {
+  return now !== null && now.rehearsal !== null && !now.rehearsal.gaveUp;
 }
 
 /** The pages that a page links to; null when it was not measured. */
@@ -58,6 +63,9 @@ export async function nextView(
       .filter(({ kind, treatment }) => kind === 'next' && treatment !== 'as-authored')
       .map((rule) => matchText(rule.match)),
   );
+  const plans = new Map<number, PlanNow | null>();
+  // Reading a page takes a second: only those that were gone to are read.
+  for (const { toPageId } of tried) plans.set(toPageId, await planNow(queries, toPageId, conditionsId));
   const pages = linked.map(({ pageId: toPageId, name, url, captureId }): NextPageRow => {
     const needs = assets.filter((one) => one.pages.some((other) => other.url === url));
     const of = tried.find((one) => one.toPageId === toPageId);
@@ -68,6 +76,7 @@ export async function nextView(
         )
       : [];
     if (of && of.toCaptureId !== captureId) stale.push(`${name} was captured again`);
+    else if (of) stale.push(...whyOtherPlan(of, plans.get(toPageId) ?? null, name));
     return {
       pageId: toPageId,
       name,
@@ -85,6 +94,8 @@ export async function nextView(
             largest: of.largest,
             ownPaint: of.ownPaint,
             ownLargest: of.ownLargest,
+            both: of.both,
+            nextPlan: of.nextPlan,
             sentence: navigationWords(of, own?.name ?? 'The page', name),
             takenAt: of.takenAt,
             stale,
@@ -99,6 +110,16 @@ export async function nextView(
     .filter((one) => one.siteId === own?.siteId && links.has(one.url) && !captured.has(one.id))
     .map(({ id, name }) => ({ pageId: id, name }));
   return { pages, notMeasured, anyOn: switchedOn.size > 0 };
+}
+
+/** Why going to a page says nothing of it with its plan of now, in words; none where it still does. */
+function whyOtherPlan(of: StoredNavigation, now: PlanNow | null, name: string): string[] {
+  if (!isRehearsed(now)) return of.toPlan ? [`the plan of ${name} is not rehearsed any more`] : [];
+  if (of.toPlan === null) return [`the plan of ${name} is rehearsed by now, and was not tried`];
+  if (planFingerprint(of.toPlan) !== planFingerprint(now.plan)) return [`the plan of ${name} was changed`];
+  return usesFold(now.plan) && of.toFoldHash !== foldMark(now.fold)
+    ? [`the fold CSS of ${name} is another one`]
+    : [];
 }
 
 /** What asking ahead of a page's next ones takes, bytes included; null when it was not measured. */

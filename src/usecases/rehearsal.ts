@@ -51,7 +51,14 @@ export function contentHash({ capture, state }: Pick<Rehearsable, 'capture' | 's
     sizedByFile,
     versions.map(({ width, bodyHash }) => [width, bodyHash]),
   ]);
-  return sha256(JSON.stringify([capture.documentUrl, content, state, ...(made.length ? [made] : [])]));
+  const fonts = (capture.lighter?.fonts ?? []).map(({ url, of, smaller, ranges }) => [
+    url,
+    of,
+    smaller.bodyHash,
+    ranges,
+  ]);
+  const lighter = [made, fonts].filter((one) => one.length > 0);
+  return sha256(JSON.stringify([capture.documentUrl, content, state, ...lighter]));
 }
 
 /** The hash of all that goes into rehearsing a plan. @param content of the captured page */

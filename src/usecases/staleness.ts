@@ -72,6 +72,6 @@ export function whyTrialStaleOnBoard({ now, ...trial }: TrialOnBoard, conditions
   return [
     ...reasons,
     ...(now.decidedSince ? ['something was decided for the whole site since'] : []),
-    ...(now.lighterSince ? ['its images were made lighter since'] : []),
+    ...(now.lighterSince ? ['its images or fonts were made lighter since'] : []),
   ];
 }

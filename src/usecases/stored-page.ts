@@ -23,12 +23,12 @@ import {
   type StoredMeasurement,
   type StoredRun,
 } from '../store/measurements.ts';
-import { lighterMark } from '../store/lighter-images.ts';
+import { lighterMark } from '../store/lighter-files.ts';
 import { ownChecksOf } from '../store/own-checks.ts';
 import { latestFold, pageDecisionsOf, type StoredFold } from '../store/proofs.ts';
 import { findRehearsal } from '../store/rehearsals.ts';
 import { stateOf } from '../store/states.ts';
-import { withLighter } from './lighter-images.ts';
+import { withLighter } from './lighter-files.ts';
 import { nextAssetsOf } from './next-pages.ts';
 import { contentHash, rehearsalKey } from './rehearsal.ts';
 import { factsKept, factsOfPage } from './script-facts.ts';

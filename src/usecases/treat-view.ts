@@ -1,5 +1,6 @@
 import { headlineOfSpreads, type HeadlineKey } from '../core/measure/headline.ts';
 import type { PageEmbed } from '../core/embeds/page-embeds.ts';
+import type { PageFont } from '../core/fonts/page-fonts.ts';
 import type { PageImage } from '../core/images/page-images.ts';
 import type { PageScript, PageStyle } from '../core/page/page-assets.ts';
 import { broughtBy } from '../core/path/brought-by.ts';
@@ -162,6 +163,7 @@ export async function treatView(
           page.assets.styles.find((one) => sameMatch(one.match, rule.match)),
           scene.images.find((one) => one.url === matchText(rule.match)),
           scene.embeds.find((one) => one.url === matchText(rule.match)),
+          scene.fonts.find((one) => one.url === matchText(rule.match)),
         ),
         evidence: asset?.evidence ?? null,
         brings: asset ? broughtBy(map.assets, asset.url) : [],
@@ -220,8 +222,10 @@ function startOf(
   style: PageStyle | undefined,
   image: PageImage | undefined,
   embed: PageEmbed | undefined,
+  font: PageFont | undefined,
 ): string {
   if (rule.kind === 'font') return 'found in CSS';
+  if (rule.kind === 'font-file') return font?.smaller ? bytes(font.smaller.bytes) : 'not in the page';
   if (rule.kind === 'host') return rule.treatment === 'hint-out' ? 'hinted at' : 'found late';
   if (rule.kind === 'next') return 'on the next page';
   if (rule.kind === 'data') return 'asked by a script';

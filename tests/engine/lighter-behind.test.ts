@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { behindVersions, type LighterImages } from '../../src/core/images/lighter.ts';
+import { behindVersions } from '../../src/core/images/lighter.ts';
 import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { applyPlan } from '../../src/core/treat/apply.ts';
 import { bytesOfFile } from '../../src/core/treat/new-files.ts';
@@ -7,7 +7,8 @@ import { recommendPlan } from '../../src/core/treat/recommend.ts';
 import { sceneOf } from '../../src/core/treat/scene.ts';
 import { AS_AUTHORED, FoldStage } from '../../src/engine/fold/fold-stage.ts';
 import { comparePictures } from '../../src/engine/fold/pictures.ts';
-import { makeLighterImages } from '../../src/engine/images/make-lighter-images.ts';
+import type { LighterFiles } from '../../src/core/measure/lighter-files.ts';
+import { makeLighterImages } from '../../src/engine/lighter/make-lighter-images.ts';
 import { lighterAreas, takePicture } from '../../src/engine/load/picture.ts';
 import { madeCapture, type MadeFile } from './made-capture.ts';
 import { photo } from './made-photo.ts';
@@ -20,7 +21,7 @@ const HTML = `<!doctype html><meta name="viewport" content="width=device-width">
 <style>body{margin:0;font:16px sans-serif}</style><header>Quay</header><div class="tiles"></div><p class="badge">The isle</p>
 <section style="height:200px; background:url('pier.jpg') 50% 50% / cover; color:#fff">The pier</section>`;
 
-let lighter: LighterImages;
+let lighter: LighterFiles;
 let stage: FoldStage;
 let treatedArm: string;
 
@@ -44,7 +45,7 @@ beforeAll(async () => {
   }));
   const seen = { ...made.capture, observations: { ...made.capture.observations, backgrounds } };
   const came = await makeLighterImages({ capture: seen, bodies: made.bodies, state: null });
-  ({ lighter } = came);
+  lighter = { ...came.lighter, fonts: [], fontsStay: [] };
   stage = await FoldStage.open({ ...seen, lighter }, new Map([...made.bodies, ...came.bodies]), null);
   const scene = sceneOf(readPageAssets(stage.page, []), null);
   const plan = recommendPlan(scene);

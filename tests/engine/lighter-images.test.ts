@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { formatsOf, type LighterImages } from '../../src/core/images/lighter.ts';
+import { formatsOf } from '../../src/core/images/lighter.ts';
 import type { Capture } from '../../src/core/measure/exchange.ts';
 import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { applyPlan } from '../../src/core/treat/apply.ts';
@@ -10,7 +10,9 @@ import { sceneOf } from '../../src/core/treat/scene.ts';
 import { AS_AUTHORED, FoldStage } from '../../src/engine/fold/fold-stage.ts';
 import { comparePictures } from '../../src/engine/fold/pictures.ts';
 import { takePicture } from '../../src/engine/load/picture.ts';
-import { makeLighterImages } from '../../src/engine/images/make-lighter-images.ts';
+import type { LighterFiles } from '../../src/core/measure/lighter-files.ts';
+import { makeLighterImages } from '../../src/engine/lighter/make-lighter-images.ts';
+import { rolesOf } from '../../src/engine/rehearse/look.ts';
 import { madeCapture, type MadeFile } from './made-capture.ts';
 import { photo } from './made-photo.ts';
 
@@ -42,15 +44,18 @@ body{margin:0;font:16px sans-serif} .wide{width:100%;height:200px;object-fit:cov
 </style>
 <img class="wide" src="ferry.jpg" alt="The ferry">
 <div class="row"><img src="isle.jpg" width="160" height="107" alt="The isle"><p>Quay</p></div>
-<p><img class="shrinks" src="pier.png" alt="The pier"> a line</p>
+<p><img class="shrinks" src="pier.png" alt="The pier"> a line</p><p>By <a href="#isle">
+ <img src="isle.jpg" width="160" height="107">
+</a>.</p>
 <img src="moves.gif" alt=""><img src="moves.png" alt=""><img src="damaged.jpg" alt="" width="200" height="100"><img src="dot.png" alt="">
 <img src="print.jpg" alt="" width="150" height="100">
+<img class="gull" src="gull.png" srcset="gull-2.png 2x, gull-3.png 3x" alt="The gull">
 <img class="set" src="reef-600.jpg" srcset="reef-600.jpg 600w, reef-1200.jpg 1200w, reef-2000.jpg 2000w" sizes="(max-width: 820px) 90vw, 400px" alt="The reef">
 <button onclick="document.querySelector('.wide').src='isle.jpg'">Next</button>`;
 
 let capture: Capture;
 let bodies: Map<string, Uint8Array>;
-let lighter: LighterImages;
+let lighter: LighterFiles;
 
 beforeAll(async () => {
   const image = (body: Buffer, type: string): MadeFile => ({ body, type: `image/${type}`, kind: 'image' });
@@ -72,13 +77,15 @@ beforeAll(async () => {
         .toBuffer(),
       'jpeg',
     ),
+    [`${PAGE}gull.png`]: image(await photo(150, 100).png().toBuffer(), 'png'),
+    [`${PAGE}gull-2.png`]: image(await photo(300, 200).png().toBuffer(), 'png'),
     // The widest of a set was not captured, as no screen of these asks for it.
     [`${PAGE}reef-600.jpg`]: image(await photo(600, 401).jpeg({ quality: 92 }).toBuffer(), 'jpeg'),
     [`${PAGE}reef-1200.jpg`]: image(await photo(1_200, 801).jpeg({ quality: 92 }).toBuffer(), 'jpeg'),
     [`${PAGE}dot.png`]: image(await photo(20, 20).png().toBuffer(), 'png'),
   });
   const came = await makeLighterImages({ ...made, state: null });
-  ({ lighter } = came);
+  lighter = { ...came.lighter, fonts: [], fontsStay: [] };
   capture = { ...made.capture, lighter };
   bodies = new Map([...made.bodies, ...came.bodies]);
 });
@@ -114,7 +121,7 @@ it('writes each image anew as wide as it is shown, what is cut off included, in 
 });
 
 it('writes each file of a set anew in its own size, for what `sizes` says', () => {
-  const reef = lighter.images.find(({ set }) => set !== undefined)!;
+  const reef = lighter.images.find(({ set }) => set?.every((one) => one.density === undefined))!;
   expect(reef.set!.map(({ width, bytes }) => [width, bytes !== null])).toEqual([
     [600, true],
     [1_200, true],
@@ -133,6 +140,35 @@ it('writes each file of a set anew in its own size, for what `sizes` says', () =
     [600, 401],
     [1_200, 801],
   ]);
+});
+
+it('writes each file of a set by densities anew, for as many pixels', async () => {
+  const gull = made('gull.png');
+  expect(gull.set!.map(({ width, density, bytes }) => [width, density, bytes !== null])).toEqual([
+    [150, 1, true],
+    [300, 2, true],
+    [450, 3, false],
+  ]);
+  expect([...new Set(gull.versions.map(({ width }) => width))]).toEqual([150, 300]);
+  const shownAt = (arm: string, deviceScaleFactor: number) =>
+    stage.visit(arm, { width: 390, height: 844 }, async ({ page, session }) => {
+      const size = { width: 390, height: 844, deviceScaleFactor, mobile: false };
+      await session.send('Emulation.setDeviceMetricsOverride', size);
+      await page.reload({ waitUntil: 'load' });
+      return page.evaluate(() => {
+        const { currentSrc, naturalWidth, clientWidth } = document.querySelector<HTMLImageElement>('.gull')!;
+        return { name: currentSrc.replace(/^.*\//, ''), naturalWidth, clientWidth };
+      });
+    });
+  for (const [density, name] of [
+    [1, /^gull-[0-9a-f]{8}\.(avif|webp)$/],
+    [2, /^gull-2-[0-9a-f]{8}\.(avif|webp)$/],
+  ] as const) {
+    const { name: shown, ...size } = await shownAt(treatedArm, density);
+    expect(shown).toMatch(name);
+    const { name: _authored, ...before } = await shownAt(AS_AUTHORED, density);
+    expect(size).toEqual(before);
+  }
 });
 
 it('leaves alone what moves, what is damaged and what is small, and says so', () => {
@@ -166,7 +202,7 @@ beforeAll(async () => {
   const scene = sceneOf(readPageAssets(stage.page, []), null);
   const plan = recommendPlan(scene);
   const rules = plan.rules.filter((one) => one.kind === 'image-file');
-  expect(rules.length).toBe(5);
+  expect(rules.length).toBe(6);
   const { html, files, notApplied } = applyPlan(scene, { ...plan, rules });
   expect(notApplied).toEqual([]);
   treatedArm = await stage.addVariant(
@@ -216,6 +252,13 @@ it.each([
   expect((await comparePictures(authored.picture, other, { soft: treated.soft })).share).toBeGreaterThan(
     0.003,
   );
+});
+
+it('is told as before to those who do not see it, where a link has an image without words between its spaces', async () => {
+  const roles = (arm: string) => stage.visit(arm, { width: 390, height: 844 }, rolesOf);
+  const authored = await roles(AS_AUTHORED);
+  expect(authored).toContain('link “”');
+  expect(await roles(treatedArm)).toEqual(authored);
 });
 
 it('gives way to a script that gives an image another file', async () => {

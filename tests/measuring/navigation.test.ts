@@ -22,7 +22,8 @@ function goOn(link: string, pairs: number) {
     '<!DOCTYPE html><title>Times</title><script src="/board.js"></script><p>The tide turns at noon</p>',
     {
       '/board.js': {
-        body: `var board = "${randomBytes(110_000).toString('base64')}";`,
+        // It takes long to run, and has to be waited for as it is authored.
+        body: `var board = "${randomBytes(110_000).toString('base64')}", end = performance.now() + 250; while (performance.now() < end);`,
         type: 'text/javascript',
         kind: 'script',
         headers: [['cache-control', 'max-age=3600']],
@@ -33,6 +34,7 @@ function goOn(link: string, pairs: number) {
   const ahead = nextPages(home, [{ name: 'Times', page: next, signedIn: false }]);
   const scene = sceneOf(readPageAssets(home, []), null, ahead.assets);
   const plan = recommendPlan(scene);
+  const nextScene = sceneOf(readPageAssets(next, []), null);
   return runNavigation({
     capture: home.capture,
     bodies: bodiesOf(home),
@@ -41,20 +43,32 @@ function goOn(link: string, pairs: number) {
     conditions: findConditions('slow-phone')!,
     without: applyPlan(scene, plan),
     ahead: applyPlan(scene, askingAhead(plan)),
-    next: { name: 'Times', capture: next.capture, bodies: bodiesOf(next) },
+    next: {
+      name: 'Times',
+      capture: next.capture,
+      bodies: bodiesOf(next),
+      treated: applyPlan(nextScene, recommendPlan(nextScene)),
+      plan: { state: 'tried' },
+    },
     pairs,
     limits: { ...LOAD_LIMITS, loadMs: 12_000 },
   });
 }
 
-it('shows the next page earlier where what it needs is there already', { retry: 1 }, async () => {
-  const { pairs, paint, ownPaint, withoutMs, aheadMs } = await goOn('<a href="/times">Times</a>', 6);
-  expect(paint.verdict).toBe('earlier');
-  expect(aheadMs!).toBeLessThan(withoutMs! / 2);
-  expect(ownPaint.verdict).not.toBe('later');
-  // The page before is painted at once, all of it: what comes after the press is not its own.
-  for (const { without } of pairs) expect(without.ownLargestMs! - without.ownPaintMs!).toBeLessThan(400);
-});
+it(
+  'shows the next page earlier where what it needs is there already, and where it is treated itself',
+  { retry: 1 },
+  async () => {
+    const { pairs, paint, ownPaint, withoutMs, aheadMs, both } = await goOn('<a href="/times">Times</a>', 6);
+    expect(paint.verdict).toBe('earlier');
+    expect(aheadMs!).toBeLessThan(withoutMs! / 2);
+    expect(ownPaint.verdict).not.toBe('later');
+    expect(both!.paint.verdict).toBe('earlier');
+    expect(both!.paintMs!).toBeLessThan(aheadMs! - 150);
+    // The page before is painted at once, all of it: what comes after the press is not its own.
+    for (const { without } of pairs) expect(without.ownLargestMs! - without.ownPaintMs!).toBeLessThan(400);
+  },
+);
 
 it('says so where a script answers the press by itself', async () => {
   await expect(goOn('<a href="/times" onclick="return false">Times</a>', 1)).rejects.toThrow(

@@ -3,8 +3,8 @@ import { cleanup, screen, waitFor, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
 import { findConditions } from '@/core/measure/conditions';
 import { aheadRules, askingAhead } from '@/core/next/ahead';
-import { judgeNavigation } from '@/core/next/navigation';
-import { activeRules, matchName, matchText } from '@/core/treat/plan';
+import { judgeNavigation, type NavigationResult } from '@/core/next/navigation';
+import { activeRules, matchName, matchText, type Plan } from '@/core/treat/plan';
 import { addCapture } from '@/store/captures';
 import { listJobs } from '@/store/jobs';
 import { dropPageDecisions } from '@/store/proofs';
@@ -244,28 +244,33 @@ it('tries what is asked for ahead of the pages that it links to, and says what c
   const pairs = Array.from({ length: 8 }, (_, one) => ({
     without: way(1_900 + one),
     ahead: way(610 + 2 * one),
+    both: null as ReturnType<typeof way> | null,
   }));
-  await db.transaction((queries) =>
-    keepNavigation(
-      queries,
-      1,
-      {
-        captureId: page.captureId,
-        toPageId: timetable.id,
-        toCaptureId,
-        plan: ahead,
-        foldHash: foldMark(fold),
-        conditions: findConditions('slow-phone')!,
-      },
-      {
-        ...judgeNavigation(pairs),
-        takenAt: '2026-11-29T10:00:00Z',
-        seed: 1,
-        yardstick: page.measurement.yardstick!,
-        quality: { rejected: [], tooBusy: false },
-      },
-    ),
-  );
+  const keepTried = (result: NavigationResult, toPlan: Plan | null) =>
+    db.transaction((queries) =>
+      keepNavigation(
+        queries,
+        1,
+        {
+          captureId: page.captureId,
+          toPageId: timetable.id,
+          toCaptureId,
+          plan: ahead,
+          foldHash: foldMark(fold),
+          conditions: findConditions('slow-phone')!,
+          toPlan,
+          toFoldHash: null,
+        },
+        {
+          ...result,
+          takenAt: '2026-11-29T10:00:00Z',
+          seed: 1,
+          yardstick: page.measurement.yardstick!,
+          quality: { rejected: [], tooBusy: false },
+        },
+      ),
+    );
+  await keepTried(judgeNavigation(pairs), null);
   await open(PROVE);
   expect(
     await screen.findByText(
@@ -273,6 +278,19 @@ it('tries what is asked for ahead of the pages that it links to, and says what c
     ),
   ).toBeTruthy();
   expect((await row()).textContent).toMatch(/\+1,287\+1,284 to \+1,289/);
+  cleanup();
+
+  // With its own plan it is told of besides, and said so once that is not what was tried.
+  const both = pairs.map((one, at) => ({ ...one, both: way(400 + at) }));
+  const empty: Plan = { wistrelPlan: 1, page: url, rules: [] };
+  await keepTried(judgeNavigation(both, { state: 'tried' }), empty);
+  await open(PROVE);
+  expect(
+    await screen.findByText(
+      /With the plan of Timetable as well: 404 ms\..* Out of date: the plan of Timetable is not rehearsed any more\.$/,
+    ),
+  ).toBeTruthy();
+  expect((await row()).textContent).toMatch(/404 msand its own plan.*\+1,500/);
   cleanup();
 
   // Once the page is captured anew, that is said.

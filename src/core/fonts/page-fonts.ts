@@ -1,4 +1,5 @@
 import type { AtRule } from 'postcss';
+import { isInParts } from '../css/cut-faces.ts';
 import { urlsIn } from '../css/urls.ts';
 import { resolve } from '../html/assets.ts';
 import type { CapturedPage } from '../page/captured-page.ts';
@@ -8,6 +9,7 @@ import { readFace, type DeclaredFace } from './faces.ts';
 import type { FaceFit } from './fit.ts';
 import { Fitting } from './fitting.ts';
 import { rulePlaces, type RulePlace } from './rule-places.ts';
+import type { SmallerFont } from './smaller.ts';
 import { usesOfFont } from './uses.ts';
 
 /** A font file that a style declares and the run asked for. */
@@ -21,6 +23,10 @@ export interface PageFont {
   icons: boolean;
   /** What its text can be shown in until it has come; null where that is not known. */
   fit: FaceFit | null;
+  /** Its sheets say of it already which signs it is for. */
+  inParts: boolean;
+  /** One with fewer signs, where that was made of it. */
+  smaller: SmallerFont | null;
 }
 
 /** Whether text waits for a face: `auto` and `block` have a block period of seconds, the others hardly any (CSS Fonts 4, 4.10). */
@@ -46,8 +52,12 @@ export function readFonts(page: CapturedPage, inFold: readonly string[]): PageFo
         aboveFold: inFold.includes(url) || (place.url === null && paintsAboveFold(page, url)),
         icons: ofIcons.has(face.family),
         fit: ofIcons.has(face.family) ? null : fitting.of(rule, url),
+        inParts: false,
+        smaller: page.capture.lighter?.fonts.find((one) => one.url === url) ?? null,
       });
     }
+  for (const { rule, urls } of placedFaces(page))
+    if (isInParts(rule)) for (const url of urls) if (fonts.has(url)) fonts.get(url)!.inParts = true;
   return [...fonts.values()];
 }
 
@@ -81,6 +91,15 @@ function placedIn(page: CapturedPage): PlacedFace[] {
       found.push({ place, rule, face, urls });
     });
   return found;
+}
+
+/** The fonts of which smaller files may be made: those whose faces the site declares itself, each for all signs. */
+export function fontsToCut(page: CapturedPage): PageFont[] {
+  const isOwn = ({ place: { url } }: { place: RulePlace }) =>
+    url === null || partyOf(url, page.url) === 'first';
+  return readFonts(page, []).filter(
+    ({ inParts, url }) => !inParts && page.body(url) !== null && facesOf(page, url).every(isOwn),
+  );
 }
 
 /** The places that declare a font file, each with the family that it calls it. */

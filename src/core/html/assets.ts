@@ -25,14 +25,14 @@ export interface PictureElement {
   urls: string[];
   /** Whether its markup lets browsers choose between files. */
   chooses: boolean;
-  /** The files of its own `srcset` by their widths, as written, px; null where browsers choose by anything else. */
-  byWidth: readonly FileOfWidth[] | null;
+  /** The files that its own markup chooses from, as written; null where it names one alone, or browsers choose by more than this. */
+  set: FileSet | null;
 }
 
-/** A file of a `srcset`, as wide as it says there. */
-export interface FileOfWidth {
-  url: string;
-  width: number;
+/** The files of a `srcset`: by how wide each is, px, or by how many pixels it has to a CSS pixel. */
+export interface FileSet {
+  by: 'width' | 'density';
+  files: readonly { url: string; says: number }[];
 }
 
 const CLASSIC_TYPES = new Set([
@@ -99,21 +99,40 @@ export function picturesOf(document: HtmlDocument, documentUrl: string): Picture
     const written = [...(src === undefined ? [] : [src]), ...addressesIn(srcset), ...sources];
     const urls = [...new Set(written.flatMap((one) => resolve(one, base) ?? []))];
     const chooses = srcset !== '' || sources.length > 0;
-    const byWidth = sources.length ? null : widthsIn(srcset, base);
-    if (urls.length) pictures.push({ element, urls, chooses, byWidth });
+    const set = sources.length ? null : setIn(srcset, src, base);
+    if (urls.length) pictures.push({ element, urls, chooses, set });
     sources = [];
   }
   return pictures;
 }
 
-/** The files of a `srcset` that names each with its width; null for any other. */
-function widthsIn(srcset: string, base: string): FileOfWidth[] | null {
+/** The files of a `srcset` that names each in the same way; null for any other. */
+function setIn(srcset: string, src: string | undefined, base: string): FileSet | null {
+  return widthsIn(srcset, base) ?? densitiesIn(srcset, src, base);
+}
+
+function widthsIn(srcset: string, base: string): FileSet | null {
   const files = candidatesOf(srcset).map(({ address, descriptors }) => {
     const [, width] = /^(\d{1,5})w$/.exec(descriptors) ?? [];
     const url = resolve(address, base);
-    return width === undefined || url === null ? null : { url, width: Number(width) };
+    return width === undefined || url === null ? null : { url, says: Number(width) };
   });
-  return files.length && files.every((one) => one !== null) ? files : null;
+  return files.length && files.every((one) => one !== null) ? { by: 'width', files } : null;
+}
+
+/** Where none is for screens of one pixel to a CSS pixel, the file of `src` is (HTML, "update the source set"). */
+function densitiesIn(srcset: string, src: string | undefined, base: string): FileSet | null {
+  const candidates = candidatesOf(srcset);
+  if (candidates.length === 0) return null;
+  const files = candidates.map(({ address, descriptors }) => {
+    const [, density = descriptors === '' ? '1' : undefined] =
+      /^(\d{1,2}(?:\.\d{1,3})?)x$/.exec(descriptors) ?? [];
+    const url = resolve(address, base);
+    return density === undefined || url === null ? null : { url, says: Number(density) };
+  });
+  if (!files.every((one) => one !== null)) return null;
+  const own = src === undefined || files.some((one) => one.says === 1) ? null : resolve(src, base);
+  return { by: 'density', files: own === null ? files : [{ url: own, says: 1 }, ...files] };
 }
 
 /** The addresses that a `srcset` names, as written. */

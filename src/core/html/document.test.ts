@@ -142,22 +142,38 @@ describe('picturesOf', () => {
     );
   });
 
-  it('tells the files that are chosen by their width alone, and none where anything else says which', () => {
-    const byWidth = (source: string) => picturesOf(readHtml(bytes(source)), PAGE).map((one) => one.byWidth);
-    expect(byWidth('<img src="a.png" srcset="n.png 400w, w,1.png  1200w,">')).toEqual([
-      [
-        { url: `${PAGE}n.png`, width: 400 },
-        { url: `${PAGE}w,1.png`, width: 1_200 },
-      ],
+  it('tells the files that are chosen by their width or density alone, and none where anything else says which', () => {
+    const setsIn = (source: string) => picturesOf(readHtml(bytes(source)), PAGE).map((one) => one.set);
+    expect(setsIn('<img src="a.png" srcset="n.png 400w, w,1.png  1200w,">')).toEqual([
+      {
+        by: 'width',
+        files: [
+          { url: `${PAGE}n.png`, says: 400 },
+          { url: `${PAGE}w,1.png`, says: 1_200 },
+        ],
+      },
+    ]);
+    // Without one for a single pixel, that is the file of `src`.
+    const densities = (source: string) =>
+      setsIn(source)[0]!.files.map(({ url, says }) => [url.slice(-5), says]);
+    expect(densities('<img src="a.png" srcset="b.png 1.5x, c.png 2x">')).toEqual([
+      ['a.png', 1],
+      ['b.png', 1.5],
+      ['c.png', 2],
+    ]);
+    expect(densities('<img src="a.png" srcset="b.png, c.png 2x">')).toEqual([
+      ['b.png', 1],
+      ['c.png', 2],
     ]);
     for (const other of [
       '<img src="a.png">',
       '<img srcset="a.png 400w, b.png">',
-      '<img srcset="a.png 1x, b.png 2x">',
+      '<img srcset="a.png 1x, b.png 400w">',
+      '<img srcset="a.png 1x, b.png 2y">',
       '<img srcset="a.png 400w 300h">',
       '<picture><source srcset="b.png"><img srcset="a.png 400w"></picture>',
     ])
-      expect(byWidth(other)).toEqual([null]);
+      expect(setsIn(other)).toEqual([null]);
   });
 
   it('leaves out what shows nothing: no address, or inside noscript', () => {

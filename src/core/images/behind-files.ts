@@ -5,6 +5,7 @@ import { imageLayers, type ImageLayer } from '../css/image-layers.ts';
 import { originalOffsets } from '../css/original-offsets.ts';
 import { parseSheet } from '../css/parse-sheet.ts';
 import { editedText, type TextEdit } from '../css/text-edits.ts';
+import type { AddressesOf } from '../css/urls.ts';
 
 /** One of the files that stand beside another, of which a browser takes the first that it knows. */
 export interface BehindOption {
@@ -20,14 +21,6 @@ export interface BehindFile {
   wide: readonly BehindOption[] | null;
   /** On narrow ones; null where the same is. */
   narrow: readonly BehindOption[] | null;
-}
-
-/** How addresses stand in a sheet. */
-export interface AddressesOf {
-  /** The whole address of one that stands in it; null for none. */
-  read: (address: string) => string | null;
-  /** How one is written in it. */
-  write: (url: string) => string;
 }
 
 /** Screens that are given the narrow one. */

@@ -19,9 +19,12 @@ export interface ImageNeed {
   width: number;
 }
 
-/** A file that markup chooses from by its width, px; without bytes where it was not captured. */
+/** A file that markup chooses from; without bytes where it was not captured. */
 export interface FileOfSet {
+  /** Its own, px; where it was not captured, what the markup says. */
   width: number;
+  /** How many pixels it has to a CSS pixel, where the markup chooses by that. */
+  density?: number;
   bytes: number | null;
 }
 
@@ -38,8 +41,8 @@ export interface LighterImage {
   /** How wide it is drawn goes by its file, as no style and no attribute says it. */
   sizedByFile: boolean;
   /**
-   * Where the markup chooses between files by their widths: all of them, the narrowest first. Versions are of those that were
-   * captured, each of its own file, and what is needed is what `sizes` says.
+   * Where the markup chooses between files by their widths or densities: all of them, the narrowest first. Versions are of
+   * those that were captured, each of its own file; by widths, what is needed is what `sizes` says.
    */
   set?: FileOfSet[];
   /**
@@ -205,6 +208,8 @@ export function bytesNow(image: LighterImage, viewportWidth: number, density: nu
 
 /** The file of a set for a screen: browsers may take one that is a little narrower. */
 function chosenOn(image: LighterImage, viewportWidth: number, density: number): FileOfSet | null {
+  const byDensity = image.set?.filter((one) => one.density !== undefined) ?? [];
+  if (byDensity.length) return byDensity.find((one) => one.density! >= density) ?? byDensity.at(-1)!;
   const width = widthOn(image, viewportWidth) * density;
   return image.set?.find((one) => one.width >= width) ?? image.set?.at(-1) ?? null;
 }

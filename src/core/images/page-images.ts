@@ -1,6 +1,6 @@
 import { imageSize } from 'image-size';
 import { behindOf } from './behind.ts';
-import { picturesOf, type FileOfWidth, type PictureElement } from '../html/assets.ts';
+import { picturesOf, type FileSet, type PictureElement } from '../html/assets.ts';
 import type { HtmlElement } from '../html/document.ts';
 import type { ImageSize } from './image-size.ts';
 import type { SaidBy } from './image-places.ts';
@@ -30,13 +30,16 @@ export interface PageImage {
   placeToldBy: SaidBy | null;
   /** Whether the markup of one of its elements chooses between files already. */
   choosesFile: boolean;
-  /**
-   * The files that all of its elements choose from, by their widths alone, of which this one is as wide as it says; null
-   * where they choose in any other way.
-   */
-  byWidth: readonly FileOfWidth[] | null;
+  /** The files that all of its elements choose from; null where they name one alone, or choose in any other way. */
+  set: ChosenSet | null;
   /** Lighter versions of its file; null where none were made. */
   lighter: LighterImage | null;
+}
+
+/** Files that markup chooses from, each with its own width, px; null where that is not known. */
+export interface ChosenSet {
+  by: FileSet['by'];
+  files: readonly { url: string; says: number; width: number | null }[];
 }
 
 /**
@@ -73,7 +76,7 @@ export function readImages(page: CapturedPage): PageImage[] {
       heightSetBy: known?.heightSetBy ?? heights.get(element.contentStart) ?? null,
       placeToldBy: known?.placeToldBy ?? places?.get(element.contentStart) ?? null,
       choosesFile: (known?.choosesFile ?? false) || chooses,
-      byWidth: byWidthOf(page, url, picture, known),
+      set: setOf(page, url, picture, known),
       lighter: lighter.find((one) => one.url === url) ?? null,
       size: known && !known.size ? null : urls.length > 1 ? null : sizeOf(page, url),
     });
@@ -96,23 +99,32 @@ export function readImages(page: CapturedPage): PageImage[] {
   return [...images.values()];
 }
 
-const NO_ROOM = { size: null, heightSetBy: null, placeToldBy: null, choosesFile: false, byWidth: null };
+const NO_ROOM = { size: null, heightSetBy: null, placeToldBy: null, choosesFile: false, set: null };
 
-function byWidthOf(
+function setOf(
   page: CapturedPage,
   url: string,
-  { byWidth, element }: PictureElement,
+  { set, element }: PictureElement,
   known: PageImage | undefined,
-): readonly FileOfWidth[] | null {
-  const told = byWidth?.find((one) => one.url === url)?.width;
+): ChosenSet | null {
   // By how wide it is laid out (HTML, "sizes": auto), which nobody has looked at.
-  if (/^\s*auto\b/i.test(element.attributes['sizes'] ?? '')) return null;
-  if (!byWidth || told === undefined || sizeOf(page, url)?.width !== told) return null;
-  return known && !isSameSet(known.byWidth, byWidth) ? null : byWidth;
+  if (!set || /^\s*auto\b/i.test(element.attributes['sizes'] ?? '')) return null;
+  const files = set.files.map((file) => ({ ...file, width: widthOf(page, set.by, file) }));
+  const own = files.find((one) => one.url === url)?.width ?? null;
+  if (own === null || sizeOf(page, url)?.width !== own) return null;
+  // A version is known by its width.
+  const widths = files.flatMap(({ width }) => width ?? []);
+  if (set.by === 'density' && new Set(widths).size < widths.length) return null;
+  const chosen = { by: set.by, files };
+  return known && !isSameSet(known.set, chosen) ? null : chosen;
 }
 
-function isSameSet(one: readonly FileOfWidth[] | null, other: readonly FileOfWidth[]): boolean {
-  const text = (set: readonly FileOfWidth[]) => set.map(({ url, width }) => `${url} ${width}w`).join();
+function widthOf(page: CapturedPage, by: FileSet['by'], file: FileSet['files'][number]): number | null {
+  return by === 'width' ? file.says : (sizeOf(page, file.url)?.width ?? null);
+}
+
+function isSameSet(one: ChosenSet | null, other: ChosenSet): boolean {
+  const text = ({ by, files }: ChosenSet) => files.map(({ url, says }) => `${url} ${says} ${by}`).join();
   return one !== null && text(one) === text(other);
 }
 

@@ -1,5 +1,5 @@
-import type { LighterImages } from '../images/lighter.ts';
 import type { AssetKind, BlockingStatus, Discovery } from './discovery.ts';
+import type { LighterFiles } from './lighter-files.ts';
 
 /** How an exchange ended. */
 export type Outcome =
@@ -169,7 +169,7 @@ export interface Capture {
   acceptedCertificates: string[];
   notes: string[];
   /** Lighter versions made of its images since; absent where none were. They are kept beside it. */
-  lighter?: LighterImages;
+  lighter?: LighterFiles;
 }
 
 export interface RuleUsage {

@@ -9,7 +9,7 @@ const way = (paintMs: number | null, ownPaintMs = 900) => ({
   ownLargestMs: ownPaintMs,
 });
 const ways = (...pairs: [number | null, number | null, number?][]): NavigationPair[] =>
-  pairs.map(([without, ahead, own]) => ({ without: way(without), ahead: way(ahead, own) }));
+  pairs.map(([without, ahead, own]) => ({ without: way(without), ahead: way(ahead, own), both: null }));
 const words = (pairs: NavigationPair[]) => navigationWords(judgeNavigation(pairs), 'Home', 'Times');
 
 it('says when the next page shows something after the press, each way, and what it costs the page before', () => {
@@ -52,6 +52,30 @@ it('says how much later the page before may come where that is not clear', () =>
   ]);
   expect(words(ways(...unclear))).toMatch(
     /Home itself shows its first content not surely later \(90 ms at most\)\.$/,
+  );
+});
+
+it('says what the next page’s own plan does besides, and where it cannot be tried with the other', () => {
+  const rounds = (bothMs: number) =>
+    Array.from({ length: 8 }, (_, one) => ({
+      without: way(1_900 + one),
+      ahead: way(600 + 2 * one),
+      both: way(bothMs + one),
+    }));
+  const result = judgeNavigation(rounds(400), { state: 'tried' });
+  expect(result.both).toMatchObject({ paintMs: 403.5, paint: { verdict: 'earlier', pairs: 8 } });
+  expect(navigationWords(result, 'Home', 'Times')).toBe(
+    'Times shows its first content 607 ms after its link is pressed, 1,904 ms when nothing is asked for ahead. With the plan of Times as well: 404 ms. Home itself shows its first content not surely later.',
+  );
+  expect(navigationWords(judgeNavigation(rounds(2_400), { state: 'tried' }), 'Home', 'Times')).toContain(
+    'With the plan of Times as well: 2,404 ms, later than with neither.',
+  );
+  const differs = judgeNavigation(ways([1_900, 600]), {
+    state: 'differs',
+    url: 'https://quay.test/assets/site.css',
+  });
+  expect(navigationWords(differs, 'Home', 'Times')).toContain(
+    'The plan of Times was not tried as well: both plans change site.css, each in its own way.',
   );
 });
 

@@ -1,3 +1,4 @@
+import type { FaceCut } from '../css/cut-faces.ts';
 import type { FaceFit } from '../fonts/fit.ts';
 import type { RulePlace } from '../fonts/rule-places.ts';
 import type { HtmlElement } from '../html/document.ts';
@@ -82,6 +83,8 @@ export interface Contribution {
   faceSwaps?: readonly FaceSwap[];
   /** Fallbacks with the measures of faces, named wherever the page's sheets list these. */
   faceFits?: readonly FaceFit[];
+  /** Faces that ask for a smaller file first, wherever the page's own sheets declare them. */
+  faceCuts?: readonly FaceCut[];
   /** What stands beside files that styles put behind elements, wherever the page's own sheets name these. */
   behind?: ReadonlyMap<string, BehindFile>;
   /** Addresses in whose place one of several is shown, which says what it is for. */

@@ -38,7 +38,7 @@ function sceneWith(html: string, lighter: Partial<LighterImage> = {}, css: strin
     ...lighter,
   };
   const page = new CapturedPage(
-    { ...made.capture, lighter: { takenAt: '', images: [image], stay: [] } },
+    { ...made.capture, lighter: { takenAt: '', images: [image], stay: [], fonts: [], fontsStay: [] } },
     (one) => made.bodyOf(one),
   );
   return sceneOf(readPageAssets(page, []), null);
@@ -155,12 +155,31 @@ describe('lighter images', () => {
     expect(refusalIn(sceneWith(html))).toMatch(/no lighter files were made/);
   });
 
+  it('of files that are chosen by density keep theirs, and the one that was not captured', () => {
+    const set = [
+      { width: 800, density: 1, bytes: 90_000 },
+      { width: 1_600, density: 2, bytes: null },
+    ];
+    const scene = sceneWith('<img src="ferry.png" srcset="ferry-2.png 2x" sizes="9px">', { set });
+    const rules = recommendPlan(scene).rules.filter((one) => one.kind === 'image-file');
+    expect(rules.map(({ reason }) => reason)).toEqual([
+      'In a format of today its files need less: on a phone 90 KB of 90 KB, on a laptop 9.0 KB of 90 KB.',
+    ]);
+    const { text, takenOut, notApplied } = treated(scene, rules);
+    expect(notApplied).toEqual([]);
+    expect(text).toMatch(
+      /<picture data-lighter><source type="image\/avif" srcset="\/wistrel\/ferry-\w{8}\.avif 1x, \/ferry-2\.png 2x"><source type="image\/webp" srcset="\/wistrel\/ferry-\w{8}\.webp 1x, \/ferry-2\.png 2x"><img src="ferry\.png"/,
+    );
+    expect(takenOut).toEqual([`${PAGE}ferry.png`]);
+  });
+
   it.each([
     ['a width that is not the file’s', '<img srcset="isle.png 400w, ferry.png 900w">'],
     ['two sets', '<img srcset="ferry.png 800w"><img srcset="ferry.png 800w, isle.png 400w">'],
     ['a set beside itself alone', '<img srcset="ferry.png 800w"><img src="ferry.png">'],
     ['where it stands', '<img loading="lazy" sizes="auto, 100vw" srcset="isle.png 400w, ferry.png 800w">'],
-    ['densities', '<img src="ferry.png" srcset="isle.png 2x">'],
+    ['densities and widths', '<img srcset="ferry.png 800w, isle.png 2x">'],
+    ['two densities of one file', '<img src="ferry.png" srcset="ferry.png 2x">'],
     [
       'sources',
       '<picture><source srcset="isle.png 800w"><img src="ferry.png" srcset="ferry.png 800w"></picture>',

@@ -6,7 +6,7 @@ import { treatmentOf } from './treatments/index.ts';
 /** Kinds whose treatments concern no other asset: none has an order, or a place, that another one goes by. */
 export type LoneKind = Extract<
   RuleKind,
-  'font' | 'image' | 'image-file' | 'embed' | 'data' | 'host' | 'next'
+  'font' | 'font-file' | 'image' | 'image-file' | 'embed' | 'data' | 'host' | 'next'
 >;
 
 export function isLone(kind: RuleKind): kind is LoneKind {
@@ -15,6 +15,7 @@ export function isLone(kind: RuleKind): kind is LoneKind {
 
 const FIND: { readonly [K in LoneKind]: (scene: Scene, match: Match) => AssetOf[K] | null } = {
   font: (_scene, match) => ({ url: matchText(match) }),
+  'font-file': ({ fonts }, match) => fonts.find((one) => one.url === matchText(match)) ?? null,
   image: ({ images }, match) => images.find((one) => one.url === matchText(match)) ?? null,
   'image-file': ({ images }, match) => images.find((one) => one.url === matchText(match)) ?? null,
   embed: ({ embeds }, match) => embeds.find((one) => one.url === matchText(match)) ?? null,

@@ -10,6 +10,7 @@ export const RULE_KINDS = [
   'stylesheet',
   'script',
   'font',
+  'font-file',
   'image',
   'image-file',
   'embed',

@@ -25,7 +25,7 @@ export function policyRefusal(
 /** Why a page's policies do not let a file of its own host in; null where they do. @param nonce of its element */
 export function ownFileRefusal(
   { policies, documentUrl }: PageAssets,
-  kind: 'script' | 'style' | 'image',
+  kind: 'script' | 'style' | 'image' | 'font',
   nonce: string | null,
 ): Extract<Refusal, { code: 'policy' }> | null {
   const by = ownFileRefusedBy(policies, documentUrl, kind, nonce);

@@ -75,7 +75,17 @@ describe('what was decided, on a page captured anew', () => {
     const font = { url: 'https://quay.test/s/keel.woff2', family: 'keel', display: 'swap' };
     const there = {
       ...sceneFor(before),
-      fonts: [{ ...font, party: 'first' as const, aboveFold: false, icons: false, fit: null }],
+      fonts: [
+        {
+          ...font,
+          party: 'first' as const,
+          aboveFold: false,
+          icons: false,
+          fit: null,
+          inParts: false,
+          smaller: null,
+        },
+      ],
     };
     const rule = {
       ...own.rules[0]!,

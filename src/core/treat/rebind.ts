@@ -67,6 +67,7 @@ function assetsOf({ page, fonts, images, embeds, data, next }: Scene): Record<Pl
     script: page.scripts.map((one) => one.match),
     stylesheet: page.styles.filter((one) => one.element.url !== null).map((one) => one.match),
     font: fonts.map(({ url }) => ({ url })),
+    'font-file': fonts.map(({ url }) => ({ url })),
     image: images.map(({ url }) => ({ url })),
     'image-file': images.map(({ url }) => ({ url })),
     embed: embeds.map(({ url }) => ({ url })),

@@ -24,6 +24,7 @@ import { policyRefusal } from './policy.ts';
 import type { Scene, Treatment } from './treatment.ts';
 import { dataEarly } from './treatments/data-early.ts';
 import { embedLate } from './treatments/embed-late.ts';
+import { fontSubset } from './treatments/font-subset.ts';
 import { imageLighter } from './treatments/image-lighter.ts';
 import { importsEarly, importsOf } from './treatments/imports-early.ts';
 import { inlineScript } from './treatments/inline-script.ts';
@@ -45,7 +46,10 @@ export function recommendPlan(scene: Scene, upTo: Risk = 'medium'): Plan {
   const rules = new Rules(upTo);
   for (const style of scene.page.styles) adviseSheet(scene, style, rules);
   new ScriptAdvice(scene, rules).give();
-  for (const font of scene.fonts) adviseFont(scene, font, rules);
+  for (const font of scene.fonts) {
+    adviseFont(scene, font, rules);
+    adviseFontFile(scene, font, rules);
+  }
   for (const image of scene.images) {
     adviseImage(scene, image, rules);
     adviseImageFile(scene, image, rules);
@@ -421,6 +425,21 @@ function adviseFont(scene: Scene, font: PageFont, rules: Rules): void {
         font.aboveFold && isCrowded ? ` ${MOST_PRELOADED} others are asked for ahead of it.` : ''
       }${fitted}`,
     });
+}
+
+/** The same letters in fewer bytes: what was made is a fifth lighter at least. */
+function adviseFontFile(scene: Scene, { url, smaller, icons }: PageFont, rules: Rules): void {
+  const match = { url };
+  if (!smaller || loneRefusal(scene, 'font-file', match, fontSubset.id)) return;
+  rules.add('font-file', match, {
+    treatment: fontSubset.id,
+    risk: fontSubset.risk.level,
+    reason: `Its file is ${bytes(smaller.bytes)}; with ${
+      icons
+        ? 'the signs that the captured pages show'
+        : 'the letters that the captured pages show, and those of western Europe,'
+    } it is ${bytes(smaller.smaller.bytes)}. Any other sign asks for the whole file.`,
+  });
 }
 
 /** The first screen's largest comes early and those below late; all of them with room kept, where that is not so. */

@@ -37,7 +37,7 @@ export type Refusal =
   /** Something goes by the address that it has in the page. */
   | { code: 'own-address'; place: Place }
   | { code: 'event-is-over'; place: Place; certain: boolean }
-  | { code: 'policy'; refuses: InlineKind | `${'script' | 'style' | 'image'} file`; by: string }
+  | { code: 'policy'; refuses: InlineKind | `${'script' | 'style' | 'image' | 'font'} file`; by: string }
   | { code: 'order'; name: string; reader: Place; how: OrderChange }
   /** Two scripts change the same: the later change counts. */
   | { code: 'both-change'; name: string; first: Place; second: Place }
@@ -95,13 +95,19 @@ export type Refusal =
   /** Another font has no such signs: boxes and letters would be shown in their place. */
   | { code: 'draws-icons' }
   | { code: 'no-measure' }
+  /** A sheet says which signs each of several files is for. */
+  | { code: 'font-in-parts' }
+  /** None was made of the font's file, or none that is smaller. */
+  | { code: 'no-smaller-font' }
+  /** The face stands where no other one can be put: in another host's sheet, or in the page where its policy lets no style in. */
+  | { code: 'declared-elsewhere'; where: string | null }
   /** A style names it on some screens only: on others it would be asked for in vain. */
   | { code: 'sometimes-shown' }
   /** A style may set the height of an image: it would be out of shape with a width in the markup. */
   | { code: 'height-set'; by: SaidBy }
   /** A style goes by what stands right around an image, or beside it. */
   | { code: 'place-told'; by: SaidBy }
-  /** The page's markup chooses between files of an image already, by more than their width. */
+  /** The page's markup chooses between files of an image already, by more than their width or density. */
   | { code: 'chooses-file' }
   /** None were made of the image's file. */
   | { code: 'no-lighter-files' }

@@ -664,6 +664,8 @@ describe('stylesheets and fonts', () => {
     aboveFold: true,
     icons: false,
     fit: null,
+    inParts: false,
+    smaller: null,
   });
 
   it('swaps own fonts in their own sheet and preloads those above the fold', () => {
@@ -735,6 +737,8 @@ describe('stylesheets and fonts', () => {
       aboveFold: true,
       icons: false,
       fit: null,
+      inParts: false,
+      smaller: null,
     }));
     const rules = recommendPlan({ ...sceneOf(assets, null), fonts }).rules.filter(
       (one) => one.kind === 'font',
@@ -829,6 +833,8 @@ describe('stylesheets and fonts', () => {
       aboveFold: true,
       icons: false,
       fit: null,
+      inParts: false,
+      smaller: null,
     };
     expect(recommendPlan({ ...sceneOf(assets, null), fonts: [font] }).rules.at(-1)).toMatchObject({
       kind: 'host',

@@ -48,6 +48,7 @@ export interface AssetOf {
   script: PageScript;
   stylesheet: PageStyle;
   font: { url: string };
+  'font-file': PageFont;
   image: PageImage;
   'image-file': PageImage;
   embed: PageEmbed;

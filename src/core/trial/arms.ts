@@ -9,3 +9,5 @@ export const TREATED: ArmId = 'treated';
 export const OTHER_PLAN: ArmId = 'other plan';
 /** The page as its floor takes it to be. */
 export const IDEAL: ArmId = 'ideal page';
+/** The page with its plan, and the page that is gone to from it with its own. */
+export const BOTH_TREATED: ArmId = 'both treated';

@@ -1,4 +1,5 @@
 import type { NavigationResult } from '../next/navigation.ts';
+import { fileNameOf } from '../path/names.ts';
 import { ms } from '../path/words.ts';
 import { ONE_FRAME_MS, type PairedDifference } from '../trial/statistics.ts';
 
@@ -14,7 +15,20 @@ export function navigationWords(result: NavigationResult, from: string, to: stri
     'no clear difference': ': no clear difference',
     'too few runs to say': ': too few ways to say',
   }[paint.verdict];
-  return `${to} shows its first content ${times}${clear}. ${costWords(ownPaint, from)}`;
+  return `${to} shows its first content ${times}${clear}.${bothWords(result, to)} ${costWords(ownPaint, from)}`;
+}
+
+function bothWords({ both, nextPlan }: NavigationResult, to: string): string {
+  if (nextPlan.state === 'differs')
+    return ` The plan of ${to} was not tried as well: both plans change ${fileNameOf(nextPlan.url)}, each in its own way.`;
+  if (!both || both.paintMs === null) return '';
+  const than = {
+    earlier: '',
+    later: ', later than with neither',
+    'no clear difference': ', no clear difference to neither',
+    'too few runs to say': ', too few ways to say',
+  }[both.paint.verdict];
+  return ` With the plan of ${to} as well: ${ms(both.paintMs)}${than}.`;
 }
 
 /** What is not clear is not called nothing: how much it may be is said. */

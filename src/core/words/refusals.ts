@@ -1,10 +1,11 @@
 import type { InlineKind } from '../html/content-policy.ts';
 import type { Elsewhere, Place, Refusal } from '../treat/refusal.ts';
 
-const INLINE_WORDS: Record<InlineKind | 'script file' | 'style file' | 'image file', string> = {
+const INLINE_WORDS: Record<InlineKind | `${'script' | 'style' | 'image' | 'font'} file`, string> = {
   'script file': 'new script files of the page’s own host',
   'style file': 'new stylesheets of the page’s own host',
   'image file': 'images of the page’s own host',
+  'font file': 'fonts of the page’s own host',
   style: 'styles in the page',
   script: 'new scripts in the page',
   handler: 'the attribute that lets a late sheet apply',
@@ -95,7 +96,7 @@ export function refusalWords(refusal: Refusal): string {
     case 'no-such-asset':
       return refusal.kind === 'next'
         ? 'no measured page that this one links to needs it, or this one asks for it itself'
-        : `the page has no such ${refusal.kind === 'image-file' ? 'image' : refusal.kind}`;
+        : `the page has no such ${refusal.kind.replace(/-file$/, '')}`;
     case 'not-for-this':
       return `${refusal.treatment} is not for this`;
   }
@@ -162,6 +163,9 @@ const SHOWN_CODES = [
   'works-with-embed',
   'draws-icons',
   'no-measure',
+  'font-in-parts',
+  'no-smaller-font',
+  'declared-elsewhere',
   'sometimes-shown',
   'height-set',
   'place-told',
@@ -196,6 +200,14 @@ function shownWords(refusal: ShownRefusal): string {
       return worksWords(refusal);
     case 'no-measure':
       return 'how wide its text is cannot be told: its file cannot be read, the page’s HTML has too little text of it, its rule has measures of its own, or no stylesheet lists it';
+    case 'font-in-parts':
+      return 'its sheet says already which signs each of its files is for';
+    case 'no-smaller-font':
+      return 'no file with fewer signs was made of it, or none that is smaller: make lighter files in Treat';
+    case 'declared-elsewhere':
+      return refusal.where === null
+        ? 'its face is declared in the page, whose policy lets no style in'
+        : `its face is declared by ${refusal.where}, whose sheet cannot be changed: copy it to your own host first`;
     case 'draws-icons':
       return 'it draws icons: another font has no such signs, and would show boxes in their place';
     case 'sometimes-shown':
@@ -211,7 +223,7 @@ function shownWords(refusal: ShownRefusal): string {
     case 'no-lighter-files':
       return 'no lighter files were made of it, or none that were lighter: make them in Treat';
     case 'chooses-file':
-      return 'its markup lets browsers choose between files already, and not by their width alone';
+      return 'its markup lets browsers choose between files already, and by more than their width or density, or between files of one width';
     case 'named-otherwise':
       return `it is named where no other file can stand beside it (${refusal.where})`;
     case 'script-asks-behind':

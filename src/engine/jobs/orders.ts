@@ -17,9 +17,14 @@ import { readHarFile, type HarContents } from '../har/read-har-file.ts';
 import type { FoldResult } from '../fold/fold-result.ts';
 import { checkFold, type CheckRequest, type FoldCheck } from '../fold/check-fold.ts';
 import { generateFold, type FoldRequest } from '../fold/generate-fold.ts';
-import { makeLighterImages, type LighterRequest, type MadeLighter } from '../images/make-lighter-images.ts';
+import {
+  makeLighterFiles,
+  type LighterFilesRequest,
+  type MadeLighter,
+} from '../lighter/make-lighter-files.ts';
 import { measureCapture, type Measurement } from '../lab/measure-capture.ts';
 import type { NextPages } from '../../core/next/next-assets.ts';
+import { madeDifferently } from '../../core/next/two-plans.ts';
 import type { Scene } from '../../core/treat/treatment.ts';
 import { runNavigation, type NavigationTrial } from '../trial/run-navigation.ts';
 import { applyPlan, type NotApplied } from '../../core/treat/apply.ts';
@@ -63,7 +68,7 @@ export type Order =
     }
   | { kind: 'read-har'; pageName: string; path: string }
   | ({ kind: 'fold'; pageName: string } & Omit<FoldRequest, 'onProgress' | 'signal'>)
-  | ({ kind: 'lighter-images'; pageName: string } & Omit<LighterRequest, 'onProgress' | 'signal'>)
+  | ({ kind: 'lighter-images'; pageName: string } & Omit<LighterFilesRequest, 'onProgress' | 'signal'>)
   | ({ kind: 'check-fold'; pageName: string } & Omit<CheckRequest, 'onProgress' | 'signal'>)
   | ({
       kind: 'rehearse';
@@ -89,8 +94,8 @@ export type Order =
     } & TimedPlan)
   | ({
       kind: 'navigation';
-      /** The page that is gone to. */
-      to: { name: string; capture: Capture; bodies: Map<string, Uint8Array> };
+      /** The page that is gone to, and its own plan where that is tried as well. */
+      to: Pick<PlannedPage, 'capture' | 'bodies'> & { name: string; planned: OwnPlan | null };
       pairs: number;
     } & TimedPlan)
   | ({
@@ -118,6 +123,9 @@ interface LivePage {
   visit: VisitSettings;
   ownClock: boolean;
 }
+
+/** What a page's own plan is applied with. */
+export type OwnPlan = Pick<PlannedPage, 'requests' | 'plan' | 'fold' | 'next'>;
 
 /** A captured page with what is to be done to it. */
 interface PlannedPage {
@@ -169,7 +177,7 @@ const DOING: Record<Order['kind'], string> = {
   discover: 'looking for pages at',
   'read-har': 'reading',
   fold: 'making the fold CSS of',
-  'lighter-images': 'making lighter images of',
+  'lighter-images': 'making lighter files of',
   'check-fold': 'checking fold CSS of',
   rehearse: 'rehearsing the plan of',
   trial: 'a trial of',
@@ -259,7 +267,7 @@ async function perform(
     case 'lighter-images':
       return {
         kind: 'lighter-images',
-        ...(await makeLighterImages({ ...order, onProgress: say, ...watch })),
+        ...(await makeLighterFiles({ ...order, onProgress: say, ...watch })),
       };
     case 'check-fold': {
       const { kind: _kind, pageName: _name, ...request } = order;
@@ -407,6 +415,9 @@ async function navigate(
   const { capture, bodies, state, yardstick, conditions, plan, to, pairs } = order;
   const scene = sceneOfOrder(order);
   const without = { ...plan, rules: plan.rules.filter((rule) => rule.kind !== 'next') };
+  const ahead = applyPlan(scene, plan);
+  const treated = to.planned && applyPlan(sceneOfOrder({ ...to, ...to.planned }), to.planned.plan);
+  const differs = treated && madeDifferently(ahead, treated);
   const navigation = await runNavigation({
     capture,
     bodies,
@@ -414,8 +425,12 @@ async function navigate(
     yardstick,
     conditions,
     without: applyPlan(scene, without),
-    ahead: applyPlan(scene, plan),
-    next: to,
+    ahead,
+    next: {
+      ...to,
+      treated: differs ? null : treated,
+      plan: differs ? { state: 'differs', url: differs } : { state: treated ? 'tried' : 'none' },
+    },
     pairs,
     onProgress: say,
     ...watch,
@@ -423,7 +438,13 @@ async function navigate(
   return { kind: 'navigation', navigation };
 }
 
-function sceneOfOrder({ capture, bodies, requests, fold, next }: PlannedPage): Scene {
+function sceneOfOrder({
+  capture,
+  bodies,
+  requests,
+  fold,
+  next,
+}: Omit<PlannedPage, 'pageName' | 'state' | 'plan'>): Scene {
   return sceneOf(readPageAssets(new CapturedPage(capture, bodies), requests), fold, next?.assets);
 }
 

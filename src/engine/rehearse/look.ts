@@ -151,13 +151,19 @@ const MOST_ROLES = 2_000;
 /** Said of every run of text, and by the elements that hold it. */
 const NO_ROLE = /^(none|generic|InlineTextBox|StaticText|RootWebArea|LineBreak)$/;
 
-/** The roles and names that the page is told by to those who do not see it. */
-async function rolesOf(visit: Visit): Promise<string[]> {
+/**
+ * The roles and names that the page is told by to those who do not see it: of names, spaces at their ends and more than one
+ * of them say nothing (Accessible Name and Description 1.2, 4.3.2).
+ */
+export async function rolesOf(visit: Visit): Promise<string[]> {
   const { nodes } = await visit.session.send('Accessibility.getFullAXTree');
   return nodes
     .flatMap(({ ignored, role, name }) => {
       const kind = String(role?.value ?? '');
-      return ignored || NO_ROLE.test(kind) ? [] : [`${kind} “${String(name?.value ?? '').slice(0, 60)}”`];
+      const words = String(name?.value ?? '')
+        .replace(/\s+/g, ' ')
+        .trim();
+      return ignored || NO_ROLE.test(kind) ? [] : [`${kind} “${words.slice(0, 60)}”`];
     })
     .slice(0, MOST_ROLES);
 }

@@ -5,15 +5,17 @@ import type { Yardstick } from '../../core/measure/yardstick.ts';
 import {
   judgeNavigation,
   type NavigationFigures,
+  type NextPlan,
   type NavigationResult,
 } from '../../core/next/navigation.ts';
 import { together } from '../../core/next/together.ts';
-import { AS_IS, TREATED, type ArmId } from '../../core/trial/arms.ts';
+import { AS_IS, BOTH_TREATED, TREATED, type ArmId } from '../../core/trial/arms.ts';
 import { roundOrder } from '../../core/trial/order.ts';
 import type { TreatedPage } from '../../core/treat/apply.ts';
 import type { LoadLimits } from '../chromium/visit.ts';
 import { Lab } from '../lab/lab.ts';
 import { runRounds } from '../lab/rounds.ts';
+import type { ArmFiles } from '../replay/messages.ts';
 import { overridesOf } from '../replay/overrides.ts';
 import { navigationLoad, type NavigationLoad } from './navigation-load.ts';
 
@@ -27,8 +29,8 @@ export interface NavigationRequest {
   without: TreatedPage;
   /** The same page with what is asked for ahead. */
   ahead: TreatedPage;
-  /** The page that is gone to, as authored. */
-  next: { name: string; capture: Capture; bodies: Bodies };
+  /** The page that is gone to: as authored, and with its own plan where that is tried as well. */
+  next: { name: string; capture: Capture; bodies: Bodies; treated: TreatedPage | null; plan: NextPlan };
   pairs: number;
   seed?: number;
   limits?: LoadLimits;
@@ -44,23 +46,28 @@ export interface NavigationTrial extends NavigationResult {
   quality: { rejected: string[]; tooBusy: boolean };
 }
 
-const NAMES: Record<string, string> = { [AS_IS]: 'nothing asked for ahead', [TREATED]: 'asked for ahead' };
+const NAMES: Record<string, string> = {
+  [AS_IS]: 'nothing asked for ahead',
+  [TREATED]: 'asked for ahead',
+  [BOTH_TREATED]: 'with the next page’s plan as well',
+};
 
 /**
- * Goes from a page to its next one, in pairs, with and without what is asked for ahead, through the same bottleneck:
- * the press comes two seconds after the first page has loaded.
+ * Goes from a page to its next one, in rounds, with and without what is asked for ahead, and with the next page's own
+ * plan as well, through the same bottleneck: the press comes two seconds after the first page has loaded.
  */
 export function runNavigation(request: NavigationRequest): Promise<NavigationTrial> {
   const { capture, conditions, next, pairs: wanted, signal } = request;
   const say = request.onProgress ?? (() => undefined);
   const seed = request.seed ?? Math.floor(Math.random() * 2 ** 31) + 1;
-  const order = roundOrder([AS_IS, TREATED], seed);
   const both = together(request, next);
+  const arms = armsOf(request);
+  const order = roundOrder(
+    arms.map(({ name }) => name),
+    seed,
+  );
   const { documentUrl } = capture;
-  const arms = [
-    { name: AS_IS, overrides: overridesOf(documentUrl, request.without) },
-    { name: TREATED, overrides: overridesOf(documentUrl, request.ahead) },
-  ];
+  const loads = wanted * arms.length + 1;
   return Lab.with({ ...request, ...both, arms }, async (lab) => {
     const go = (arm: ArmId) =>
       navigationLoad({
@@ -77,7 +84,7 @@ export function runNavigation(request: NavigationRequest): Promise<NavigationTri
         ...(request.limits ? { limits: request.limits } : {}),
         ...(signal ? { signal } : {}),
       });
-    say('Warming up', 0, wanted * 2 + 1);
+    say('Warming up', 0, loads);
     await go(AS_IS);
     const { rounds, ...quality } = await runRounds({
       order,
@@ -86,7 +93,7 @@ export function runNavigation(request: NavigationRequest): Promise<NavigationTri
       circumstancesOf: ({ circumstances }) => [circumstances],
       onLoad(arm, { round, turn, madeAgain }) {
         const again = madeAgain ? `, ${madeAgain} made again` : '';
-        say(`Way ${round + 1} of ${wanted}${again}: ${NAMES[arm]}`, round * 2 + turn + 1, wanted * 2 + 1);
+        say(`Way ${round + 1} of ${wanted}${again}: ${NAMES[arm]}`, round * arms.length + turn + 1, loads);
       },
       ...(signal ? { signal } : {}),
     });
@@ -97,13 +104,28 @@ export function runNavigation(request: NavigationRequest): Promise<NavigationTri
     const pairs = rounds.map((round) => ({
       without: figures(round.get(AS_IS)!),
       ahead: figures(round.get(TREATED)!),
+      both: round.has(BOTH_TREATED) ? figures(round.get(BOTH_TREATED)!) : null,
     }));
     return {
-      ...judgeNavigation(pairs),
+      ...judgeNavigation(pairs, next.plan),
       takenAt: new Date().toISOString(),
       seed,
       yardstick: lab.yardstick,
       quality,
     };
   });
+}
+
+function armsOf({ capture, without, ahead, next }: NavigationRequest): ArmFiles[] {
+  const { documentUrl } = capture;
+  const first = overridesOf(documentUrl, ahead);
+  const arms = [
+    { name: AS_IS, overrides: overridesOf(documentUrl, without) },
+    { name: TREATED, overrides: first },
+  ];
+  if (!next.treated) return arms;
+  const further = overridesOf(next.capture.documentUrl, next.treated);
+  // A file that both plans make is the same one.
+  const more = further.filter(({ url }) => first.every((one) => one.url !== url));
+  return [...arms, { name: BOTH_TREATED, overrides: [...first, ...more] }];
 }

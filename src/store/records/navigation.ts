@@ -14,6 +14,6 @@ export interface NavigationRecord extends NavigationResult {
 export const NAVIGATION = recordKind<NavigationRecord>({
   what: 'A way to a next page',
   todo: 'Try it again.',
-  upgraders: [],
+  upgraders: [(before) => ({ ...before, both: null, nextPlan: { state: 'none' } })],
   shape: v.looseObject({ pairs: v.array(v.looseObject({})), paint: v.looseObject({}) }),
 });

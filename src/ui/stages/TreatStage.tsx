@@ -8,7 +8,7 @@ import type { TreatView } from '@/usecases/treat-view';
 import { useAssetSpokenOf, useStage } from '../api';
 import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
-import { LighterImages } from './treat/LighterImages';
+import { LighterFiles } from './treat/LighterFiles';
 import { Marked } from './treat/Marked';
 import { MeasuredAnew } from './treat/MeasuredAnew';
 import { OtherPlan } from './treat/OtherPlan';
@@ -100,7 +100,7 @@ function Treated({ data, ...props }: StageProps & { data: TreatView }) {
           onSelect={setSelected}
           onSwitch={(id, on) => change(id, { on })}
         />
-        {data.lighter ? <LighterImages lighter={data.lighter} {...props} /> : null}
+        {data.lighter ? <LighterFiles lighter={data.lighter} {...props} /> : null}
         <OtherPlan onPlan={history.save} {...props} />
       </main>
       <aside className="side" aria-label="Evidence" tabIndex={0}>

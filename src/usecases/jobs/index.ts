@@ -5,7 +5,7 @@ import { familyFold } from './family-fold.ts';
 import { fold } from './fold.ts';
 import { importHar } from './import-har.ts';
 import type { AnyJobKind, Refreshes } from './kind.ts';
-import { lighterImages } from './lighter-images.ts';
+import { lighterImages } from './lighter-files.ts';
 import { measure } from './measure.ts';
 import { rehearse } from './rehearse.ts';
 import { navigation } from './navigation.ts';

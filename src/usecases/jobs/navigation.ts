@@ -5,8 +5,10 @@ import { Trouble } from '../../engine/errors.ts';
 import { bodiesOf, capturedNeighbours, findCapture } from '../../store/captures.ts';
 import { latestYardstick } from '../../store/conditions.ts';
 import { keepNavigation } from '../../store/navigations.ts';
+import { isRehearsed } from '../next-view.ts';
 import { foldMark } from '../fold-hash.ts';
-import { jobKind } from './kind.ts';
+import { measuredPage } from '../stored-page.ts';
+import { jobKind, type Work } from './kind.ts';
 import { replayedPage } from './replayed-page.ts';
 
 /** Goes from a page to one that it links to, with and without what its plan asks for ahead. */
@@ -33,13 +35,15 @@ export const navigation = jobKind({
         'input',
         `Nothing of what ${to.name} needs may be asked for ahead: Treat says why, of each. Nothing stored was changed.`,
       );
+    const own = await rehearsedNext(work, toPageId, to.captureId);
+    const bytes = own ?? { capture: stored.capture, bodies: await bodiesOf(database, to.captureId) };
     const order = {
       ...replayed,
       yardstick: await latestYardstick(database),
       plan: ahead,
       next: (await read('next pages', page.id, conditions.id))!,
       conditions,
-      to: { name: to.name, capture: stored.capture, bodies: await bodiesOf(database, to.captureId) },
+      to: { name: to.name, ...bytes, planned: own?.planned ?? null },
       pairs: NAVIGATION_PAIRS,
     };
     const { navigation: found } = await carry({ kind: 'navigation', ...order });
@@ -50,7 +54,20 @@ export const navigation = jobKind({
       plan: ahead,
       foldHash: foldMark(replayed.fold),
       conditions,
+      toPlan: own?.planned.plan ?? null,
+      toFoldHash: foldMark(own?.planned.fold ?? null),
     };
     return { keep: (queries) => keepNavigation(queries, page.id, of, found) };
   },
 });
+
+/** The next page with its own plan, where that is rehearsed: what may break it is not timed. */
+async function rehearsedNext({ database, conditions, read }: Work, pageId: number, captureId: number) {
+  const measured = await measuredPage(database, pageId, conditions.id);
+  if (measured?.captureId !== captureId) return null;
+  const now = await read('plan', pageId, conditions.id);
+  if (!isRehearsed(now)) return null;
+  const { capture, bodies, requests } = measured;
+  const next = { assets: now.next, answers: [] };
+  return { capture, bodies, planned: { requests, plan: now.plan, fold: now.fold, next } };
+}

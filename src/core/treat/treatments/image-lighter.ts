@@ -13,9 +13,8 @@ import {
   type LighterVersion,
 } from '../../images/lighter.ts';
 import { styledWith } from '../../images/behind.ts';
-import type { PageImage } from '../../images/page-images.ts';
+import type { ChosenSet, PageImage } from '../../images/page-images.ts';
 import { ownPreloads } from '../../hints/own-preloads.ts';
-import type { FileOfWidth } from '../../html/assets.ts';
 import type { HtmlElement } from '../../html/document.ts';
 import { attribute } from '../../html/markup.ts';
 import type { PageAssets } from '../../page/page-assets.ts';
@@ -70,8 +69,7 @@ export const imageLighter: Treatment<'image-file'> = {
     return {
       files: [...files.values()],
       wraps: image.elements.map((element) => {
-        if (image.byWidth)
-          return wrapped(element, MARK, setOf(scene, image.byWidth, lighter, files, element));
+        if (image.set) return wrapped(element, MARK, setOf(scene, image.set, lighter, files, element));
         const byFile = lighter.sizedByFile && !saysWidth(element.attributes);
         // With the value it keeps the room which the file itself would have taken.
         const mark = byFile ? `${MARK}="room"` : MARK;
@@ -82,7 +80,7 @@ export const imageLighter: Treatment<'image-file'> = {
       }),
       headStyles: [{ text: HAS_NO_BOX, title: 'What lets images be laid out as before' }],
       headScripts: [{ text: GIVES_WAY, title: 'What lets scripts give an image another file' }],
-      takenOut: image.byWidth ? lightened(image.byWidth, lighter) : [image.url],
+      takenOut: image.set ? lightened(image.set, lighter) : [image.url],
     };
   },
 };
@@ -97,18 +95,18 @@ function wrapped(element: HtmlElement, mark: string, sources: string) {
 }
 
 /** Files of a set that are not asked for any more. */
-function lightened(set: readonly FileOfWidth[], { versions }: LighterImage): string[] {
-  return set.filter(({ width }) => versions.some((one) => one.width === width)).map(({ url }) => url);
+function lightened({ files }: ChosenSet, { versions }: LighterImage): string[] {
+  return files.filter(({ width }) => versions.some((one) => one.width === width)).map(({ url }) => url);
 }
 
 function inMarkupRefusal(image: PageImage, page: PageAssets): Refusal | null {
-  const { urls, choosesFile, byWidth, placeToldBy, heightSetBy, lighter, elements } = image;
-  if (choosesFile && !byWidth) return { code: 'chooses-file' };
-  if (byWidth && !lighter?.set) return { code: 'no-lighter-files' };
+  const { urls, choosesFile, set, placeToldBy, heightSetBy, lighter, elements } = image;
+  if (choosesFile && !set) return { code: 'chooses-file' };
+  if (set && !lighter?.set) return { code: 'no-lighter-files' };
   if (placeToldBy !== null) return { code: 'place-told', by: placeToldBy };
   const also = urls.flatMap((one) => alsoBehindRefusal(page, one) ?? [])[0];
   if (also) return also;
-  const fixed = !byWidth && lighter?.sizedByFile && elements.some((one) => !saysWidth(one.attributes));
+  const fixed = !set && lighter?.sizedByFile && elements.some((one) => !saysWidth(one.attributes));
   if (fixed && heightSetBy !== null) return { code: 'height-set', by: heightSetBy };
   return policyRefusal(page, [['style'], ['script']]);
 }
@@ -170,7 +168,7 @@ function saysWidth(attributes: Readonly<Record<string, string>>): boolean {
 
 function fileOf({ page }: Scene, image: PageImage, { format, width, bodyHash }: LighterVersion): NewFile {
   // Of a set each is named as the file that it is of.
-  const own = image.byWidth?.find((one) => one.width === width)?.url;
+  const own = image.set?.files.find((one) => one.width === width)?.url;
   const stem = fileNameOf(own ?? image.url)
     .replace(/\.[^.]*$/, '')
     .replace(/[^\w-]+/g, '-')
@@ -199,22 +197,24 @@ function sourcesOf(
 }
 
 /**
- * Sources with the files that the markup chooses from by their widths, lighter where there are such, and with its own
+ * Sources with the files that the markup chooses from, lighter where there are such, as it says them, and with its own
  * `sizes`: on each screen the same one is chosen as before, and the image is as wide as it was where no style says it.
  */
 function setOf(
   { page }: Scene,
-  set: readonly FileOfWidth[],
+  { by, files: set }: ChosenSet,
   image: LighterImage,
   files: ReadonlyMap<LighterVersion, NewFile>,
   { attributes }: HtmlElement,
 ): string {
-  const sizes = attributes['sizes'] === undefined ? '' : attribute('sizes', attributes['sizes']);
+  const unit = by === 'width' ? 'w' : 'x';
+  const sizes =
+    by === 'density' || attributes['sizes'] === undefined ? '' : attribute('sizes', attributes['sizes']);
   return formatsOf(image)
     .map((format) => {
-      const candidates = set.map(({ url, width }) => {
+      const candidates = set.map(({ url, says, width }) => {
         const version = image.versions.find((one) => one.format === format && one.width === width);
-        return `${version ? addressIn(page, files.get(version)!.url) : candidateUrl(page, url)} ${width}w`;
+        return `${version ? addressIn(page, files.get(version)!.url) : candidateUrl(page, url)} ${says}${unit}`;
       });
       return `<source type="image/${format}"${attribute('srcset', candidates.join(', '))}${sizes}>`;
     })

@@ -10,6 +10,7 @@ import { defer } from './defer.ts';
 import { delay } from './delay.ts';
 import { dnsPrefetch } from './dns-prefetch.ts';
 import { embedLate } from './embed-late.ts';
+import { fontSubset } from './font-subset.ts';
 import { foldCssHeld } from './fold-css-held.ts';
 import { foldCssLate } from './fold-css-late.ts';
 import { hintOut } from './hint-out.ts';
@@ -80,6 +81,7 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
     leftOutSheet,
   ],
   font: [asAuthored('font'), swap, swapFitted, preload, swapPreload, swapPreloadFitted],
+  'font-file': [asAuthored('font-file'), fontSubset],
   image: [asAuthored('image'), imageEarly, imageEarlyWithRoom, imageRoom, imageLate, imageLateWithRoom],
   'image-file': [asAuthored('image-file'), imageLighter],
   embed: [asAuthored('embed'), embedLate],

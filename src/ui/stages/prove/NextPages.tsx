@@ -41,7 +41,10 @@ function notMeasuredNames({ notMeasured }: NextView): string {
 function Tried({ data, ...props }: StageProps & { data: NextView }) {
   const { pages, anyOn } = data;
   const told = pages.flatMap((one) => (one.tried ? [one.tried] : []));
-  const most = Math.max(1, ...told.flatMap((one) => [one.withoutMs ?? 0, one.aheadMs ?? 0]));
+  const most = Math.max(
+    1,
+    ...told.flatMap((one) => [one.withoutMs ?? 0, one.aheadMs ?? 0, one.both?.paintMs ?? 0]),
+  );
   return (
     <>
       {told.map((one) => (
@@ -56,7 +59,7 @@ function Tried({ data, ...props }: StageProps & { data: NextView }) {
           ? 'Tried with what is switched on in Treat (kind NEXT).'
           : 'Nothing is asked for ahead until you switch it on in Treat (kind NEXT); what is recommended there is tried here.'}{' '}
         The press comes two seconds after this page has loaded; eight ways each: three minutes, ten where
-        pages are heavy.
+        pages are heavy. Where the next page’s own plan was rehearsed, it is gone to with that as well.
       </p>
       <div className="sheet" style={{ marginBottom: 10 }}>
         <table className="plain">
@@ -112,12 +115,18 @@ function PageLine({
           <>
             <GainBar value={tried.withoutMs} most={most} kind="as-is" words="without" />
             <GainBar value={tried.aheadMs} most={most} kind="treated" words="ahead" />
+            {tried.both ? (
+              <GainBar value={tried.both.paintMs} most={most} kind="treated" words="and its own plan" />
+            ) : null}
           </>
         ) : (
           <span className="muted">not tried</span>
         )}
       </td>
-      <td className="number">{tried ? <Difference of={tried.paint} gain /> : '–'}</td>
+      <td className="number">
+        {tried ? <Difference of={tried.paint} gain /> : '–'}
+        {tried?.both ? <Difference of={tried.both.paint} gain /> : null}
+      </td>
       <td className="number">{tried ? <Difference of={tried.ownPaint} gain={false} /> : '–'}</td>
       <td>
         <TryButton row={row} possible={none === null} {...props} />

@@ -40,6 +40,7 @@ export const TREATMENT_KEYS: Readonly<Record<string, string>> = {
   'early-with-room': 'b',
   'late-with-room': 'l',
   lighter: 'f',
+  subset: 'f',
   swap: 's',
   preload: 'p',
   'swap-preload': 'b',

@@ -19,6 +19,7 @@ export const KIND_MARKS: readonly (readonly [RuleKind, string])[] = [
   ['stylesheet', 'CSS'],
   ['script', 'JS'],
   ['font', 'FONT'],
+  ['font-file', 'CUT'],
   ['image', 'IMG'],
   ['image-file', 'FILE'],
   ['embed', 'EMB'],

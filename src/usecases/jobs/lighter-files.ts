@@ -1,13 +1,13 @@
 import { Trouble } from '../../engine/errors.ts';
-import { keepMadeLighter } from '../lighter-images.ts';
+import { keepMadeLighter, pagesBeside } from '../lighter-files.ts';
 import { measuredPage } from '../stored-page.ts';
 import { jobKind, NO_INPUT, pageOf } from './kind.ts';
 
-/** Writes the images of a page anew, in fewer bytes. */
+/** Writes the images and fonts of a page anew, in fewer bytes. */
 export const lighterImages = jobKind({
   id: 'lighter-images',
-  doing: 'Lighter images for',
-  called: 'Making lighter images',
+  doing: 'Lighter files for',
+  called: 'Making lighter files',
   refreshes: 'its page',
   startedFor: 'many pages',
   input: NO_INPUT,
@@ -18,10 +18,17 @@ export const lighterImages = jobKind({
     if (!measured)
       throw new Trouble(
         'input',
-        `The page was not measured under ${conditions.name}. Measure it first: lighter images are made from its capture.`,
+        `The page was not measured under ${conditions.name}. Measure it first: lighter files are made from its capture.`,
       );
     const { captureId, capture, bodies, state } = measured;
-    const made = await carry({ kind: 'lighter-images', pageName: page.name, capture, bodies, state });
+    const made = await carry({
+      kind: 'lighter-images',
+      pageName: page.name,
+      capture,
+      bodies,
+      state,
+      others: await pagesBeside(database, page.id),
+    });
     return { keep: (queries) => keepMadeLighter(queries, page.id, captureId, { capture, bodies }, made) };
   },
 });

@@ -1,31 +1,27 @@
 'use client';
-import { bytes } from '@/core/path/words';
+import { bytes, capital } from '@/core/path/words';
 import { fileNameOf } from '@/core/path/names';
 import type { LighterView } from '@/usecases/lighter-view';
 import { JobButton, type StageProps } from '../../parts/StageFrame';
 
-/** Lighter versions of the page's images: made on a press, and told of one by one. */
-export function LighterImages({ lighter, ...props }: StageProps & { lighter: LighterView }) {
+/** Lighter versions of the page's images and fonts: made on a press, and told of one by one. */
+export function LighterFiles({ lighter, ...props }: StageProps & { lighter: LighterView }) {
   const button = (label: string) => (
     <JobButton kind="lighter-images" label={label} {...props} primary={false} />
   );
   if (lighter.state === 'none')
     return (
       <div className="note row">
-        <span style={{ flex: 1 }}>
-          {lighter.count === 1 ? 'Its image takes' : `Its ${lighter.count} images take`}{' '}
-          {bytes(lighter.bytes)}. Lighter files can be made of {lighter.count === 1 ? 'it' : 'them'}: as wide
-          as they are shown, in formats of today, and as like as the eye tells (some seconds an image).
-        </span>
-        {button('Make lighter images')}
+        <span style={{ flex: 1 }}>{noneWords(lighter)}</span>
+        {button('Make lighter files')}
       </div>
     );
   if (lighter.state === 'stale')
     return (
       <div className="note row">
         <span style={{ flex: 1 }}>
-          <b>Its lighter images are not used any more:</b> they were made for the page as it was captured
-          then. {lighter.reasons.join(' ')}
+          <b>Its lighter files are not used any more:</b> they were made for the page as it was captured then.{' '}
+          {lighter.reasons.join(' ')}
         </span>
         {button('Make them again')}
       </div>
@@ -33,7 +29,7 @@ export function LighterImages({ lighter, ...props }: StageProps & { lighter: Lig
   return (
     <details className="note">
       <summary>
-        <b>Lighter images.</b> {lighter.sentence}
+        <b>Lighter files.</b> {lighter.sentence}
         {lighter.unmade.length
           ? ` ${lighter.unmade.length === 1 ? 'One more is' : `${lighter.unmade.length} more are`} new, or changed since: make them again.`
           : ''}
@@ -43,6 +39,7 @@ export function LighterImages({ lighter, ...props }: StageProps & { lighter: Lig
           <MadeTable rows={lighter.rows} />
         </div>
       ) : null}
+      {lighter.fonts.length ? <FontTable fonts={lighter.fonts} /> : null}
       {lighter.unmade.map((url) => (
         <p key={url} className="muted" style={{ margin: '4px 0 0', overflowWrap: 'anywhere' }}>
           {fileNameOf(url)} is new, or has changed since.
@@ -57,6 +54,55 @@ export function LighterImages({ lighter, ...props }: StageProps & { lighter: Lig
         {button('Make them again')}
       </div>
     </details>
+  );
+}
+
+/** "Its 4 images take 175 KB, its font 20 KB." */
+function noneWords({ images, fonts }: Extract<LighterView, { state: 'none' }>): string {
+  const said = (
+    [
+      [images, 'image'],
+      [fonts, 'font'],
+    ] as const
+  ).flatMap(([{ count, bytes: size }, name]) => {
+    if (count === 0) return [];
+    return [count === 1 ? `its ${name} takes ${bytes(size)}` : `its ${count} ${name}s take ${bytes(size)}`];
+  });
+  const ways = [
+    ...(images.count
+      ? ['images as wide as they are shown, in formats of today, and as like as the eye tells']
+      : []),
+    ...(fonts.count ? ['fonts with the signs that the site’s captured pages show'] : []),
+  ];
+  return `${capital(said.join(', '))}. Lighter files can be made: ${ways.join('; ')} (some seconds each).`;
+}
+
+function FontTable({ fonts }: { fonts: Extract<LighterView, { state: 'made' }>['fonts'] }) {
+  return (
+    <table className="plain" style={{ marginTop: 6 }}>
+      <thead>
+        <tr>
+          <th>Font</th>
+          <th className="number">As authored</th>
+          <th className="number">Subset</th>
+          <th className="number">Signs it is for</th>
+          <th>In the plan</th>
+        </tr>
+      </thead>
+      <tbody>
+        {fonts.map((one) => (
+          <tr key={one.url}>
+            <td className="file-name" title={one.url}>
+              {fileNameOf(one.url)}
+            </td>
+            <td className="number">{bytes(one.bytes)}</td>
+            <td className="number">{bytes(one.smallerBytes)}</td>
+            <td className="number">{one.signs}</td>
+            <td>{one.use}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 
@@ -77,7 +123,9 @@ function MadeTable({ rows }: { rows: Extract<LighterView, { state: 'made' }>['ro
       <tbody>
         {rows.map((one) => (
           <tr key={one.url}>
-            <td title={one.url}>{fileNameOf(one.url)}</td>
+            <td className="file-name" title={one.url}>
+              {fileNameOf(one.url)}
+            </td>
             <td className="number">{one.asAuthored}</td>
             <td className="number">{bytes(one.phoneBytes)}</td>
             <td className="number">{bytes(one.laptopBytes)}</td>

@@ -1,6 +1,6 @@
 import { addBody } from './captures.ts';
 import type { Queries } from './database.ts';
-import { LIGHTER_IMAGES, type LighterRecord } from './records/lighter-images.ts';
+import { LIGHTER_IMAGES, type LighterRecord } from './records/lighter-files.ts';
 
 export interface StoredLighter extends LighterRecord {
   captureId: number;

@@ -1,16 +1,16 @@
 import { activeRules, type Plan } from '../core/treat/plan.ts';
 import { carryOut } from '../engine/jobs/orders.ts';
 import type { Database } from '../store/database.ts';
-import { keepMadeLighter, withLighter } from '../usecases/lighter-images.ts';
+import { keepMadeLighter, pagesBeside, withLighter } from '../usecases/lighter-files.ts';
 import type { Captured } from './fold-command.ts';
 
-/** Whether a plan shows images from lighter files. */
-export function usesLighterImages(plan: Plan): boolean {
-  return activeRules(plan).some((rule) => rule.kind === 'image-file');
+/** Whether a plan uses lighter files. */
+export function usesLighterFiles(plan: Plan): boolean {
+  return activeRules(plan).some(({ kind }) => kind === 'image-file' || kind === 'font-file');
 }
 
-/** A captured page with lighter versions of its images: those that were made before where they still fit, else new ones. */
-export async function lighterImagesOf<C extends Captured>(
+/** A captured page with lighter versions of its files: those that were made before where they still fit, else new ones. */
+export async function lighterFilesOf<C extends Captured>(
   database: Database,
   captured: C,
   say: (step: string) => void,
@@ -22,7 +22,14 @@ export async function lighterImagesOf<C extends Captured>(
   const kept = await known();
   if (kept.capture.lighter) return { ...captured, result: { ...result, ...kept } };
   const made = await carryOut(
-    { kind: 'lighter-images', pageName: capture.url, capture, bodies, state },
+    {
+      kind: 'lighter-images',
+      pageName: capture.url,
+      capture,
+      bodies,
+      state,
+      others: await pagesBeside(database, pageId),
+    },
     say,
     signal,
   );

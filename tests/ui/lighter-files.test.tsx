@@ -1,8 +1,9 @@
 // @vitest-environment jsdom
 import { cleanup, screen, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
+import type { Exchange } from '@/core/measure/exchange';
 import { listJobs } from '@/store/jobs';
-import { keepLighter } from '@/store/lighter-images';
+import { keepLighter } from '@/store/lighter-files';
 import { measuredPage } from '@/usecases/stored-page';
 import { eventually, open, rowsOf, withDemo } from './application';
 
@@ -15,14 +16,17 @@ it('makes images lighter on a press, tells of each what that saves, and leaves t
   // The demo has them already.
   await db.query('DELETE FROM lighter_images');
   const user = await open(TREAT);
-  expect(screen.getByText(/^Its 4 images take 175 KB\./)).toBeTruthy();
-  await user.click(screen.getByRole('button', { name: 'Make lighter images' }));
+  expect(screen.getByText(/^Its 4 images take 175 KB, its 2 fonts /)).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'Make lighter files' }));
   await eventually(async () =>
     expect((await listJobs(db)).map(({ kind }) => kind)).toContain('lighter-images'),
   );
   const page = (await measuredPage(db, 1, 'slow-phone'))!;
   const url = page.capture.exchanges.find((one) => one.url.endsWith('/hero.jpg'))!.url;
   const of = page.capture.exchanges.find((one) => one.url === url)!.bodyHash!;
+  const [face, otherFace] = page.capture.exchanges.filter(
+    ({ kind, url: at }) => kind === 'font' && new URL(at).origin === new URL(page.capture.url).origin,
+  ) as [Exchange, Exchange];
   const version = {
     format: 'avif' as const,
     width: 1_440,
@@ -48,25 +52,52 @@ it('makes images lighter on a press, tells of each what that saves, and leaves t
       },
     ],
     stay: [{ url: url.replace('hero', 'news-1'), why: 'not lighter' as const }],
+    fonts: [
+      {
+        url: face.url,
+        of: face.bodyHash!,
+        bytes: 13_140,
+        smaller: { bodyHash: 'b'.repeat(64), bytes: 6_200 },
+        ranges: [[0x20, 0x7e] as const],
+      },
+    ],
+    fontsStay: [{ url: otherFace.url, why: 'not smaller' as const }],
     fingerprint: page.assets.captured.fingerprint,
   };
   const keep = (of: typeof record, captureId: number) =>
     db.transaction((queries) =>
-      keepLighter(queries, 1, captureId, of, new Map([[version.bodyHash, new Uint8Array([1])]])),
+      keepLighter(
+        queries,
+        1,
+        captureId,
+        of,
+        new Map(
+          [version.bodyHash, of.fonts[0]!.smaller.bodyHash].map(
+            (hash) => [hash, new Uint8Array([1])] as const,
+          ),
+        ),
+      ),
     );
   await keep(record, page.captureId);
   cleanup();
   await open(TREAT);
-  const told = screen.getByText(/^One image: 30 KB on a phone, 30 KB on a laptop, in the place of 121 KB\./);
+  const told = screen.getByText(
+    /^One image: 30 KB on a phone, 30 KB on a laptop, in the place of 121 KB\. One font: 6\.2 KB in the place of 13 KB\./,
+  );
   told.closest('details')!.open = true;
   const made = within(told.closest('details')!);
-  expect(rowsOf(made.getByRole('table'))[1]).toBe(
+  expect(rowsOf(made.getAllByRole('table')[0]!)[1]).toBe(
     'hero.jpg | 121 KB | 30 KB | 30 KB | 1440 | AVIF 95.0 % | yes',
   );
+  expect(rowsOf(made.getAllByRole('table')[1]!)[1]).toMatch(/^\S+\.woff2 \| 13 KB \| 6\.2 KB \| 95 \| yes$/);
+  expect(
+    made.getByText(/^\S+\.woff2 stays: the signs that the site needs take nearly all of it\.$/),
+  ).toBeTruthy();
   expect(made.getByText('news-1.jpg stays: no version of it was lighter and like it.')).toBeTruthy();
   expect(told.textContent).toMatch(/ 2 more are new, or changed since: make them again\.$/);
   expect(made.getByText('news-3.jpg is new, or has changed since.')).toBeTruthy();
   expect(screen.getAllByText('lighter files').length).toBeGreaterThan(0);
+  expect(screen.getAllByText('subset').length).toBeGreaterThan(0);
   // Of another capture, whose sheets are others, the sizes may be others as well.
   await keep(
     { ...record, takenAt: '2026-12-01T10:00:00.000Z', fingerprint: { ...record.fingerprint, sheets: [] } },

@@ -1,10 +1,9 @@
 import type { ImageNeed, LighterImages } from '../../core/images/lighter.ts';
-import type { FileOfWidth } from '../../core/html/assets.ts';
 import type { HtmlElement } from '../../core/html/document.ts';
 import { styledWith } from '../../core/images/behind.ts';
 import { drawnBehind } from '../../core/images/drawn-behind.ts';
 import type { ImageSize } from '../../core/images/image-size.ts';
-import { readImages, sizeOf, type PageImage } from '../../core/images/page-images.ts';
+import { readImages, sizeOf, type ChosenSet, type PageImage } from '../../core/images/page-images.ts';
 import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import type { CapturedPage } from '../../core/page/captured-page.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
@@ -23,7 +22,7 @@ export interface LighterRequest {
 }
 
 /** Lighter images with the bytes of their versions. */
-export interface MadeLighter {
+export interface MadeLighterImages {
   lighter: LighterImages;
   bodies: Map<string, Uint8Array>;
 }
@@ -46,7 +45,7 @@ const WIDTHS = LOOKED_AT.flat().length;
 const LEAST_BYTES = 4_096;
 
 /** Makes lighter versions of the files that a page's images show, each as wide as it is shown. */
-export async function makeLighterImages(request: LighterRequest): Promise<MadeLighter> {
+export async function makeLighterImages(request: LighterRequest): Promise<MadeLighterImages> {
   const { capture, bodies, state, onProgress, signal } = request;
   const stage = await FoldStage.open(capture, bodies, state, signal);
   let images: readonly PageImage[];
@@ -59,7 +58,7 @@ export async function makeLighterImages(request: LighterRequest): Promise<MadeLi
     await stage.close();
   }
   const takenAt = new Date().toISOString();
-  const made: MadeLighter = { lighter: { takenAt, images: [], stay: [] }, bodies: new Map() };
+  const made: MadeLighterImages = { lighter: { takenAt, images: [], stay: [] }, bodies: new Map() };
   for (const [index, image] of images.entries()) {
     const { url, behind } = image;
     signal?.throwIfAborted();
@@ -99,7 +98,7 @@ async function boxesOn(
   say: (step: string, done: number) => void,
 ): Promise<BoxesAt[]> {
   const found: BoxesAt[] = [];
-  const chosen = images.filter(({ byWidth }) => byWidth !== null);
+  const chosen = images.filter(({ set }) => set?.by === 'width');
   const sizes = [...new Set(chosen.flatMap(({ elements }) => elements.map(sizesIn)))];
   for (const [first, ...wider] of LOOKED_AT)
     await stage.visit(AS_AUTHORED, first!, async (visit) => {
@@ -131,22 +130,30 @@ function shownBehind(url: string, all: readonly BoxesAt[], size: ImageSize | nul
 
 /** Where a file is shown: at each width the widest place. Where it is not shown at one, the others say it. */
 function shownIn(page: CapturedPage, image: PageImage, all: readonly BoxesAt[]): ShownImage {
-  const { url, byWidth } = image;
-  if (byWidth) return { needs: slotsOf(image, all), sizedByFile: false, set: setOf(page, byWidth) };
+  const { url, set } = image;
+  if (set?.by === 'width') return { needs: slotsOf(image, all), sizedByFile: false, set: setOf(page, set) };
+  // On the screens that are looked at it may be another one of its set.
+  const urls = set ? set.files.map((one) => one.url) : [url];
   const needs = all.flatMap(({ viewportWidth, boxes }): ImageNeed[] => {
-    const width = Math.max(0, ...boxes.filter((one) => one.url === url).map((one) => one.width));
+    const width = Math.max(0, ...boxes.filter((one) => urls.includes(one.url)).map((one) => one.width));
     return width > 0 ? [{ viewportWidth, width: Math.round(width * 10) / 10 }] : [];
   });
+  if (set) return { needs, sizedByFile: false, set: setOf(page, set) };
   const own = all.flatMap(({ boxes }) => boxes.filter((one) => one.url === url));
   return { needs, sizedByFile: own.some((one) => one.sizedByFile), set: null };
 }
 
 /** Of the files that were captured only those that are as wide as they say. */
-function setOf(page: CapturedPage, byWidth: readonly FileOfWidth[]): ShownImage['set'] {
-  const held = byWidth.filter(({ url, width }) => page.exchange(url) && sizeOf(page, url)?.width === width);
-  const files = byWidth.map(({ url, width }) => ({ width, bytes: page.body(url)?.length ?? null }));
-  files.sort((a, b) => a.width - b.width);
-  return { files, held: held.map(({ url }) => page.body(url)!) };
+function setOf(page: CapturedPage, { by, files }: ChosenSet): ShownImage['set'] {
+  const held = files.filter(({ url, width }) => page.exchange(url) && sizeOf(page, url)?.width === width);
+  const [first] = held;
+  const told = files.map(({ url, says, width }) => {
+    const bytes = page.body(url)?.length ?? null;
+    if (by === 'width') return { width: says, bytes };
+    return { width: width ?? Math.round((first!.width! / first!.says) * says), density: says, bytes };
+  });
+  told.sort((a, b) => (by === 'width' ? a.width - b.width : a.density! - b.density!));
+  return { files: told, held: held.map(({ url }) => page.body(url)!) };
 }
 
 /** What `sizes` says of its elements; where it says nothing, they are as wide as the viewport (HTML, "sizes"). */
