@@ -44,8 +44,9 @@ export function ConditionsChoice() {
     <>
       <button
         type="button"
-        className="box"
+        className="box conditions"
         aria-haspopup="menu"
+        title={describeConditions(chosen)}
         onClick={(event) => setAnchor(event.currentTarget)}
       >
         <b style={{ fontWeight: 600 }}>{chosen.name}</b>

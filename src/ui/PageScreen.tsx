@@ -46,8 +46,11 @@ export function PageScreen({ pageId, stage }: { pageId: number; stage: StageKey 
           <>
             <Link prefetch={false} href={`/?conditions=${conditionsId}`}>
               {data?.site.name ?? '…'}
-            </Link>{' '}
-            <span className="muted">/</span> {data?.page.name ?? ''}
+            </Link>
+            <span className="muted" style={{ flexShrink: 0 }}>
+              /
+            </span>
+            <span>{data?.page.name ?? ''}</span>
           </>
         }
       />

@@ -2,6 +2,7 @@
 import { fireEvent, screen, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
 import type { FoldDecision } from '@/core/fold/decisions';
+import type { ViewportProof } from '@/core/fold/record';
 import { DEFAULT_FOLD_SETTINGS } from '@/core/fold/settings';
 import { foldSettingsOf, saveFoldSettings } from '@/store/fold-settings';
 import { latestFold } from '@/store/proofs';
@@ -22,13 +23,15 @@ it('says first how little the fold needs and where that is proved', async () => 
   );
   const fold = (await latestFold(await database(), 1))!;
   const share = (100 * fold.foldCompressedBytes) / fold.sourceCompressedBytes;
-  expect(screen.getByText(/^Compressed/).textContent).toContain(`${share.toFixed(1)} %.`);
+  expect(screen.getByText(/^The fold CSS: .* compressed of /).textContent).toContain(
+    `${share.toFixed(1)} %.`,
+  );
   expect(document.body.textContent).toContain(
     'Proved: then the whole page is as authored, and their arrival shifts nothing',
   );
 });
 
-it('shows the three pictures of every width, one after the other by key', async () => {
+it('shows the two pictures of every width, one after the other by key, and no difference where there is none', async () => {
   await open(FOLD);
   const slider = await pictures().findByRole('slider', { name: 'Width of the viewport' });
   const sources = () =>
@@ -42,7 +45,8 @@ it('shows the three pictures of every width, one after the other by key', async 
     expect(await pictures().findByText(width)).toBeTruthy();
     for (const source of sources()) seen.add(source);
   }
-  expect(seen.size).toBe(6 * 3);
+  expect(seen.size).toBe(6 * 2);
+  expect(pictures().queryByText(/Difference/)).toBeNull();
 });
 
 it('finds a rule by an element that needs it, with its sheet and line, and keeps it for good', async () => {
@@ -94,7 +98,7 @@ it('leaves a whole sheet out by one press beside its figures', async () => {
   const table = screen.getAllByRole('table').find((one) => rowsOf(one)[0]!.startsWith('Stylesheet |'))!;
   const sheets = rowsOf(table).slice(1);
   const framework = sheets.findIndex((row) => row.startsWith('framework.css'));
-  expect(sheets[framework]).toMatch(/KB \| [\d,]+ of [\d,]+ \| /);
+  expect(sheets[framework]).toMatch(/ \| [\d.]+ KBof [\d.]+ KB[\d,]+ of [\d,]+ rules \| Leave out$/);
   await user.click(within(within(table).getAllByRole('row')[framework + 1]!).getByRole('button'));
   await eventually(async () =>
     expect(await decisions()).toEqual([
@@ -172,4 +176,43 @@ it('keeps what is pressed before it is known what was decided before', async () 
     globalThis.fetch = own;
     await saveFoldSettings(await database(), 1, DEFAULT_FOLD_SETTINGS);
   }
+});
+
+it('shows the difference beside the two pictures where there is one, and what would mend it', async () => {
+  const db = await database();
+  const [row] = await db.query<{ id: number; data: { viewports: ViewportProof[] } }>(
+    'SELECT id, data FROM fold WHERE page_id = 1 ORDER BY id DESC LIMIT 1',
+  );
+  const { viewports } = row!.data;
+  const [first] = viewports;
+  const differing: ViewportProof = {
+    ...first!,
+    holds: false,
+    differingPixelShare: 0.02,
+    differences: [
+      {
+        left: 20,
+        top: 40,
+        width: 80,
+        height: 30,
+        element: 'a.brand',
+        property: 'color',
+        rule: { selector: '.brand', sheet: 'site.css' },
+      } as unknown as ViewportProof['differences'][number],
+    ],
+  };
+  const put = (all: readonly ViewportProof[]) =>
+    db.query('UPDATE fold SET data = jsonb_set(data, $2, $3) WHERE id = $1', [
+      row!.id,
+      ['viewports'],
+      JSON.stringify(all),
+    ]);
+  await put([differing, ...viewports.slice(1)]);
+  await open(FOLD);
+  expect(await pictures().findByText('Difference: differing pixels in ink')).toBeTruthy();
+  expect(pictures().getAllByRole('img')).toHaveLength(3);
+  expect(pictures().getByRole('list', { name: 'What differs' }).textContent).toContain(
+    'a.brand differs in color for want of .brand',
+  );
+  await put(viewports);
 });

@@ -3,11 +3,19 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 
 /** Copies a text and says so. */
-export function CopyButton({ text, label = 'Copy' }: { text: string; label?: string }) {
+export function CopyButton({
+  text,
+  label = 'Copy',
+  primary = false,
+}: {
+  text: string;
+  label?: string;
+  primary?: boolean;
+}) {
   const [said, setSaid] = useState('');
   return (
     <Button
-      variant="outlined"
+      variant={primary ? 'contained' : 'outlined'}
       onClick={() => {
         navigator.clipboard.writeText(text).then(
           () => setSaid('Copied'),

@@ -83,70 +83,73 @@ function Folded({ data, ...props }: StageProps & { data: FoldView }) {
   const share = (100 * data.foldCompressedBytes) / Math.max(1, data.sourceCompressedBytes);
   const between = data.viewports.filter((one) => one.between).length;
   const proved = `proved at ${data.viewports.length - between} viewports${between ? ` and ${between} widths between` : ''}.`;
+  const isOld = data.stale || data.settingsChanged;
   return (
-    <main className="screen">
-      <h1 className="sentence">
-        The fold needs <span className="mark treated">{bytes(data.foldBytes)}</span> of{' '}
-        {bytes(data.sourceBytes)} CSS{data.proved ? `, ${proved}` : ': not proved.'}
-        {data.stale ? ' Out of date.' : ''}
-      </h1>
-      <p style={{ margin: '0 0 6px' }}>
-        Compressed {bytes(data.foldCompressedBytes)} of {bytes(data.sourceCompressedBytes)},{' '}
-        {share.toFixed(1)} %. Made on {when(data.takenAt)} in {data.rounds}{' '}
-        {data.rounds === 1 ? 'round' : 'rounds'}
-        {data.shared ? ', for the whole family' : ''}.{' '}
-        {data.overridden ? `${count(data.overridden)} declarations that others override were left out.` : ''}
-      </p>
-      <Budget data={data} onGiveUp={(one) => decide(...one.decisions)} />
-      {data.changes.map((change) => (
-        <p className="note" key={change}>
-          Since it was made: {change}
-        </p>
-      ))}
-      {data.remarks.map((remark) => (
-        <p className="note" key={remark}>
-          {remark}
-        </p>
-      ))}
-      {data.proved ? null : <Acceptance data={data} pageId={props.pageId} />}
-      <div className="row">
-        <JobButton
-          kind="fold"
-          label="Generate again"
-          {...props}
-          primary={data.stale || data.settingsChanged}
-        />
-        <Settings {...props} />
-        <CopyButton text={data.css} label="Copy the CSS" />
-        <Button
-          variant="outlined"
-          href={`data:text/css;charset=utf-8,${encodeURIComponent(data.css)}`}
-          download={downloadName(props.pageName, 'fold', 'css', new Date())}
-        >
-          Download
-        </Button>
-        {data.settingsChanged ? (
-          <span className="muted">Your decisions have changed since: generate it again.</span>
+    <div className="with-side fold">
+      <main className="screen">
+        <h1 className="sentence">
+          The fold needs <span className="mark treated">{bytes(data.foldBytes)}</span> of{' '}
+          {bytes(data.sourceBytes)} CSS{data.proved ? `, ${proved}` : ': not proved.'}
+          {data.stale ? ' Out of date.' : ''}
+        </h1>
+        {data.changes.map((change) => (
+          <p className="note" key={change}>
+            Since it was made: {change}
+          </p>
+        ))}
+        {data.remarks.map((remark) => (
+          <p className="note" key={remark}>
+            {remark}
+          </p>
+        ))}
+        {data.proved ? null : <Acceptance data={data} pageId={props.pageId} />}
+        <div className="row">
+          <JobButton kind="fold" label="Generate again" {...props} primary={isOld} />
+          <Settings {...props} />
+          <CopyButton text={data.css} label="Copy the CSS" primary={!isOld} />
+          <Button
+            variant="outlined"
+            href={`data:text/css;charset=utf-8,${encodeURIComponent(data.css)}`}
+            download={downloadName(props.pageName, 'fold', 'css', new Date())}
+          >
+            Download
+          </Button>
+          {data.settingsChanged ? (
+            <span className="muted">Your decisions have changed since: generate it again.</span>
+          ) : null}
+          {error ? <span role="alert">{error.message}</span> : null}
+        </div>
+        <FoldPictures data={data} onDecide={decide} />
+        <Late data={data} />
+        {data.family ? (
+          <>
+            <h2>The family {data.family.name}</h2>
+            <FamilyTable family={data.family} {...props} />
+          </>
         ) : null}
-        {error ? <span role="alert">{error.message}</span> : null}
-      </div>
-      <FoldPictures data={data} onDecide={decide} />
-      <Late data={data} />
-      <h2>Where it comes from</h2>
-      <SheetBars sheets={data.sheets} onDecide={decide} />
-      <h2>Your decisions</h2>
-      <Decisions decisions={settings?.decisions ?? []} onDecide={decide} onTakeBack={takeBack} />
-      {data.family ? (
-        <>
-          <h2>The family {data.family.name}</h2>
-          <FamilyTable family={data.family} {...props} />
-        </>
-      ) : null}
-      <h2>Why each rule is kept</h2>
-      <RuleList sheets={data.sheets} onDecide={decide} />
-      <Since data={data} />
-      <AllOfIt data={data} />
-    </main>
+        <h2>Why each rule is kept</h2>
+        <RuleList sheets={data.sheets} onDecide={decide} />
+        <Since data={data} />
+        <AllOfIt data={data} />
+      </main>
+      <aside className="side" aria-label="Budget, sheets and decisions" tabIndex={0}>
+        <h2>Budget</h2>
+        <Budget data={data} onGiveUp={(one) => decide(...one.decisions)} />
+        <p className="muted" style={{ margin: '0 0 6px' }}>
+          The fold CSS: {bytes(data.foldCompressedBytes)} compressed of {bytes(data.sourceCompressedBytes)},{' '}
+          {share.toFixed(1)} %. Made on {when(data.takenAt)} in {data.rounds}{' '}
+          {data.rounds === 1 ? 'round' : 'rounds'}
+          {data.shared ? ', for the whole family' : ''}.{' '}
+          {data.overridden
+            ? `${count(data.overridden)} declarations that others override were left out.`
+            : ''}
+        </p>
+        <h2>Where it comes from</h2>
+        <SheetBars sheets={data.sheets} onDecide={decide} />
+        <h2>Your decisions</h2>
+        <Decisions decisions={settings?.decisions ?? []} onDecide={decide} onTakeBack={takeBack} />
+      </aside>
+    </div>
   );
 }
 

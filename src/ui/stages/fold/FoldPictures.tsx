@@ -10,7 +10,10 @@ import { OnceThere } from '../../parts/Later';
 const WidthSlider = lazy(() => import('./WidthSlider').then((one) => ({ default: one.WidthSlider })));
 const ElementField = lazy(() => import('./ElementField').then((one) => ({ default: one.ElementField })));
 
-/** The three pictures of a viewport side by side, a slider through all widths, and pointing at elements. */
+/** About how high pictures stand on the screen, px. */
+const [NARROW_HEIGHT, WIDE_HEIGHT] = [560, 280];
+
+/** The two pictures of a viewport side by side, a third where they differ, a slider through all widths, and pointing at elements. */
 export function FoldPictures({
   data,
   onDecide,
@@ -25,11 +28,16 @@ export function FoldPictures({
   if (!proof) return null;
   const picture = (name: string) =>
     data.pictures.find((one) => one.name === `${proof.width}x${proof.height} ${name}`)?.id;
+  const differs = !proof.holds;
   const pointed = proof.elements.find((one) => one.selector === selector) ?? null;
   return (
     <section aria-label="Pictures">
       <Widths proofs={proofs} proof={proof} onWidth={setWidth} />
-      <div className={proof.width < proof.height ? 'pictures narrow' : 'pictures'}>
+      <ElementChoice proof={proof} pointed={pointed} onPoint={setSelector} onDecide={onDecide} />
+      <div
+        className={`pictures ${proof.width < proof.height ? 'narrow' : differs ? '' : 'two'}`}
+        style={{ marginTop: 6 }}
+      >
         <Picture
           id={picture('allCss')}
           caption="With all CSS: point at an element"
@@ -38,16 +46,17 @@ export function FoldPictures({
           onPoint={(x, y) => setSelector(elementAt(proof, x, y)?.selector ?? null)}
         />
         <Picture id={picture('foldOnly')} caption="With the fold CSS only" proof={proof} areas={[]} />
-        <Picture
-          id={picture('difference')}
-          caption={proof.holds ? 'Difference: none to see' : 'Difference: differing pixels in ink'}
-          proof={proof}
-          areas={proof.differences}
-          numbered
-        />
+        {differs ? (
+          <Picture
+            id={picture('difference')}
+            caption="Difference: differing pixels in ink"
+            proof={proof}
+            areas={proof.differences}
+            numbered
+          />
+        ) : null}
       </div>
       <WhatDiffers proof={proof} onDecide={onDecide} />
-      <ElementChoice proof={proof} pointed={pointed} onPoint={setSelector} onDecide={onDecide} />
     </section>
   );
 }
@@ -63,8 +72,8 @@ function Widths({
   onWidth: (width: number) => void;
 }) {
   return (
-    <div className="row" style={{ gap: 22 }}>
-      <div style={{ width: 460, minHeight: 48, marginLeft: 16 }}>
+    <div className="row" style={{ gap: 22, marginTop: 8 }}>
+      <div style={{ width: 400, minHeight: 48, marginLeft: 16 }}>
         <OnceThere>
           <WidthSlider proofs={proofs} width={proof.width} onWidth={onWidth} />
         </OnceThere>
@@ -124,7 +133,7 @@ function ElementChoice({
 }) {
   return (
     <div className="row">
-      <div style={{ width: 460, minHeight: 40 }}>
+      <div style={{ width: 416, minHeight: 40 }}>
         <OnceThere>
           <ElementField
             selectors={[...new Set(proof.elements.map((one) => one.selector))]}
@@ -194,7 +203,7 @@ function Picture({
     );
   };
   // Numbers and lines keep their size on the screen whatever the picture is scaled by.
-  const unit = proof.height / 420;
+  const unit = proof.height / (proof.width < proof.height ? NARROW_HEIGHT : WIDE_HEIGHT);
   return (
     <figure>
       <figcaption>{caption}</figcaption>

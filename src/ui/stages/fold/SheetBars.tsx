@@ -7,7 +7,7 @@ import { fileNameOf } from '@/core/path/names';
 import { bytes, count } from '@/core/path/words';
 
 /** How many elements are named as those that need a sheet. */
-const MOST_NAMED = 4;
+const MOST_NAMED = 3;
 
 /** The sheets as bars of kept against left, in bytes and rules, with what needs each above the fold. */
 export function SheetBars({
@@ -19,63 +19,62 @@ export function SheetBars({
 }) {
   const largest = Math.max(...sheets.map((sheet) => sheet.sourceBytes), 1);
   return (
-    <div className="sheet">
-      <table className="plain">
-        <thead>
-          <tr>
-            <th>Stylesheet</th>
-            <th style={{ width: '20%' }}>Kept of its bytes</th>
-            <th className="number">Kept</th>
-            <th className="number">Source</th>
-            <th className="number">Rules kept</th>
-            <th>What needs it above the fold</th>
-            <th>
-              <span className="visually-hidden">What is done</span>
-            </th>
+    <table className="plain sheet-bars">
+      <thead>
+        <tr>
+          <th>Stylesheet</th>
+          <th className="number">Kept</th>
+          <th>
+            <span className="visually-hidden">What is done</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {sheets.map((sheet) => (
+          <tr key={sheet.url}>
+            <td>
+              <code title={sheet.url}>{fileNameOf(sheet.url)}</code>
+              {sheet.parts.length > 1 ? (
+                <span className="muted"> with {sheet.parts.length - 1} imported</span>
+              ) : null}
+              {sheet.whole ? <span className="muted"> kept whole</span> : null}
+              <KeptBar sheet={sheet} largest={largest} />
+              <div className="muted">for {neededWords(sheet)}</div>
+            </td>
+            <td className="number">
+              {bytes(sheet.foldBytes)}
+              <div className="muted">of {bytes(sheet.sourceBytes)}</div>
+              <div className="muted">
+                {count(countKept(sheet.kept))} of {count(sheet.rules)} rules
+              </div>
+            </td>
+            <td className="number">
+              <Button
+                variant="outlined"
+                aria-label={`Leave out ${fileNameOf(sheet.url)}`}
+                onClick={() => onDecide({ verb: 'leave-out', by: 'sheet', what: sheet.url })}
+              >
+                Leave out
+              </Button>
+            </td>
           </tr>
-        </thead>
-        <tbody>
-          {sheets.map((sheet) => (
-            <tr key={sheet.url}>
-              <td>
-                <code title={sheet.url}>{fileNameOf(sheet.url)}</code>
-                {sheet.parts.length > 1 ? (
-                  <span className="muted"> with {sheet.parts.length - 1} imported</span>
-                ) : null}
-                {sheet.whole ? <span className="muted"> kept whole</span> : null}
-              </td>
-              <td>
-                <div
-                  className="kept"
-                  role="img"
-                  aria-label={`${Math.round((100 * sheet.foldBytes) / Math.max(1, sheet.sourceBytes))} % of the bytes are kept`}
-                  style={{ width: `${Math.max(4, (100 * sheet.sourceBytes) / largest)}%`, minWidth: 8 }}
-                >
-                  <i
-                    style={{
-                      width: `${Math.min(100, (100 * sheet.foldBytes) / Math.max(1, sheet.sourceBytes))}%`,
-                    }}
-                  />
-                </div>
-              </td>
-              <td className="number">{bytes(sheet.foldBytes)}</td>
-              <td className="number">{bytes(sheet.sourceBytes)}</td>
-              <td className="number">
-                {count(countKept(sheet.kept))} <span className="muted">of {count(sheet.rules)}</span>
-              </td>
-              <td>{neededWords(sheet)}</td>
-              <td className="number">
-                <Button
-                  variant="outlined"
-                  onClick={() => onDecide({ verb: 'leave-out', by: 'sheet', what: sheet.url })}
-                >
-                  Leave out
-                </Button>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** How long a sheet is beside the others, and how much of it is kept. */
+function KeptBar({ sheet: { foldBytes, sourceBytes }, largest }: { sheet: FoldSheet; largest: number }) {
+  const share = (100 * foldBytes) / Math.max(1, sourceBytes);
+  return (
+    <div
+      className="kept"
+      role="img"
+      aria-label={`${Math.round(share)} % of the bytes are kept`}
+      style={{ width: `${Math.max(4, (100 * sourceBytes) / largest)}%` }}
+    >
+      <i style={{ width: `${Math.min(100, share)}%` }} />
     </div>
   );
 }
@@ -87,8 +86,7 @@ function neededWords(sheet: FoldSheet) {
     for (const element of new Set(rule.neededBy.map((need) => need.element)))
       uses.set(element, (uses.get(element) ?? 0) + 1);
   const names = [...uses].sort((a, b) => b[1] - a[1]);
-  if (names.length === 0)
-    return <span className="muted">{sheet.kept.length ? 'what other rules name' : 'nothing'}</span>;
+  if (names.length === 0) return sheet.kept.length ? 'what other rules name' : 'nothing';
   return (
     <>
       {names.slice(0, MOST_NAMED).map(([name], index) => (
@@ -97,9 +95,7 @@ function neededWords(sheet: FoldSheet) {
           <code>{name}</code>
         </span>
       ))}
-      {names.length > MOST_NAMED ? (
-        <span className="muted"> and {count(names.length - MOST_NAMED)} more</span>
-      ) : null}
+      {names.length > MOST_NAMED ? <> and {count(names.length - MOST_NAMED)} more</> : null}
     </>
   );
 }

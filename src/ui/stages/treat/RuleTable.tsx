@@ -143,9 +143,9 @@ function RuleLine({
           <span className="muted">–</span>
         )}
       </td>
-      <td style={{ whiteSpace: 'nowrap' }}>
+      <td>
         <span className="muted">{row.start} → </span>
-        <b>{doneTo(row)}</b>
+        <b style={{ whiteSpace: 'nowrap' }}>{doneTo(row)}</b>
         {row.rule.on || row.rule.treatment === 'as-authored' ? (
           ''
         ) : (
