@@ -21,11 +21,19 @@ const assets = () => [...document.querySelectorAll<HTMLElement>('.asset')];
 const nameOf = (row: HTMLElement) => row.querySelector('b')!.textContent;
 const evidence = () => screen.getByRole('complementary', { name: 'Evidence' });
 
+/** The lines of the bill, which are put away until they are asked for. */
+function billLines(): HTMLElement {
+  const details = screen.getByText('The bill, line by line').closest('details')!;
+  details.open = true;
+  return within(details).getByRole('table');
+}
+
 it('shows the bill line by line, which sums to first paint', async () => {
   const user = await open(HOME);
   const paint = number(await sentence());
-  const table = () =>
-    within(screen.getByText('The bill, line by line').closest('details')!).getByRole('table');
+  // The rows of the assets come first.
+  expect(screen.getByText('The bill, line by line').closest('details')!.open).toBe(false);
+  const table = () => billLines();
   await user.click(within(table()).getByRole('button', { name: /^\d+ shorter lines$/ }));
   const lines = rowsOf(table()).map((row) => row.split(' | '));
   const last = lines.pop()!;
@@ -151,7 +159,7 @@ it('shows content as it was sent or laid out to be read; what cannot be parsed s
 
 it('leads from a line of the bill to its rule, or to that of what brought it', async () => {
   const user = await open(HOME);
-  const table = within(screen.getByText('The bill, line by line').closest('details')!).getByRole('table');
+  const table = billLines();
   await user.click(within(table).getByRole('button', { name: /^\d+ shorter lines$/ }));
   const treatOf = (line: RegExp) =>
     within(
@@ -285,7 +293,7 @@ it('says what follows, by the line it would shorten, and shows the asset that a 
 
 it('puts beside a line of the bill the findings that would shorten it, which lead to their sentences', async () => {
   await open(HOME);
-  const table = within(screen.getByText('The bill, line by line').closest('details')!).getByRole('table');
+  const table = billLines();
   const row = within(table)
     .getAllByRole('row')
     .find((one) => /the server and the way for (palette|type)\.css/.test(one.textContent ?? ''))!;
@@ -334,8 +342,7 @@ it('keeps a footnote on two rows together, numbers it in the margin, and deletes
 
 it('keeps a footnote on a line of the bill and one on a moment, each numbered in the margin; both can be changed', async () => {
   const user = await open(HOME);
-  const table = () =>
-    within(screen.getByText('The bill, line by line').closest('details')!).getByRole('table');
+  const table = () => billLines();
   const write = async (text: string) => {
     const field = await screen.findByRole('textbox', { name: 'Remark' });
     await user.clear(field);

@@ -73,7 +73,7 @@ function Widths({
 }) {
   return (
     <div className="row" style={{ gap: 22, marginTop: 8 }}>
-      <div style={{ width: 400, minHeight: 48, marginLeft: 16 }}>
+      <div style={{ width: 400, minHeight: 54, marginLeft: 16 }}>
         <OnceThere>
           <WidthSlider proofs={proofs} width={proof.width} onWidth={onWidth} />
         </OnceThere>

@@ -44,7 +44,7 @@ export function BillLines({
   const shown = numbered.filter((one) => all || largest.has(one) || one.notes.length > 0);
   const left = numbered.filter((one) => !shown.includes(one));
   return (
-    <details className="bill-lines" open>
+    <details className="bill-lines" open={numbered.some(({ notes }) => notes.length > 0)}>
       <summary>The bill, line by line</summary>
       <table className="plain">
         <tbody>
