@@ -15,6 +15,17 @@ const shown = () =>
     .getAllByRole('link')
     .map((link) => link.textContent);
 
+it('stands the paints of all pages on one scale, whose times are told above them', async () => {
+  await open('/?conditions=slow-phone');
+  const times = [...document.querySelectorAll<HTMLElement>('.board-scale i')];
+  expect(times.map((one) => one.textContent)).toEqual(['2,000', '4,000']);
+  const share = (one: HTMLElement) => parseFloat(one.style.left);
+  const dot = document.querySelector<HTMLElement>('.board-track .dot:last-of-type')!;
+  const paint = Number(document.querySelector('.value.as-is')!.textContent.replace(/\D/g, ''));
+  // What is painted stands where its time stands.
+  expect(share(dot) / paint).toBeCloseTo(share(times[0]!) / 2_000, 3);
+});
+
 it('says first what visitors wait and what is proved, and lists the site with its pages', async () => {
   await open('/');
   expect(await sentence()).toMatch(

@@ -79,6 +79,21 @@ it('steps through the frames by keys, by change or by a time', async () => {
   expect(Number(/^[\d,]+/.exec(at()!)![0].replace(',', '')) - before).toBe(250);
 });
 
+it('says in four steps which parts of the page came late, over a picture of it', async () => {
+  await open(MEASURE);
+  const steps = within(screen.getByRole('list', { name: 'When parts became final' })).getAllByRole(
+    'listitem',
+  );
+  const told = steps.map((one) => /^by ([\d,]+) ms (\d+) %$/.exec(one.textContent)!.slice(1));
+  const times = told.map(([at]) => Number(at!.replace(',', '')));
+  expect(times).toHaveLength(4);
+  expect(times).toEqual([...times].sort((a, b) => a - b));
+  expect(Math.abs(told.reduce((sum, [, share]) => sum + Number(share), 0) - 100)).toBeLessThanOrEqual(2);
+  const picture = screen.getByRole('img', { name: /^Parts of the viewport became final between/ });
+  expect(picture.querySelector('image')!.getAttribute('opacity')).toBeNull();
+  expect(picture.querySelectorAll('rect > title').length).toBeGreaterThan(20);
+});
+
 it('says how far to trust the figures, and what the largest paint waited for', async () => {
   await open(MEASURE);
   const side = within(screen.getByRole('complementary', { name: 'Behind the figures' }));

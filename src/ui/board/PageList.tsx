@@ -2,7 +2,9 @@
 import { useWindowVirtualizer, type Virtualizer } from '@tanstack/react-virtual';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import type { Job } from '@/store/jobs';
+import { count } from '@/core/path/words';
 import { useJobs } from '../api';
+import { axisTicks } from '../parts/shown-frames';
 import type { Named } from '../NameDialog';
 import { shownPaint, treatedPaint, type BoardLine, type BoardOrder, type SortKey } from './board-rows';
 import { PageLine, SiteLine } from './BoardLines';
@@ -61,7 +63,7 @@ export function PageList({
 
   return (
     <div role="table" aria-label="Pages" aria-rowcount={lines.length + 1} className="board">
-      <Heads order={order} onOrder={onOrder} />
+      <Heads most={most} order={order} onOrder={onOrder} />
       <div ref={list} role="rowgroup" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
         {virtual.getVirtualItems().map((item) => {
           const line = lines[item.index];
@@ -110,8 +112,34 @@ function useInSight(
   }, [selected, selectedId, virtual]);
 }
 
-/** The columns' heads: pressed, they sort. */
-function Heads({ order, onOrder }: { order: BoardOrder; onOrder: (order: BoardOrder) => void }) {
+/** Left of it the column's name stands, as a share of its width. */
+const NAME_ENDS = 0.3;
+
+/** The scale of the paints below, at the times that there is room for. */
+function Scale({ most }: { most: number }) {
+  return (
+    <span className="board-scale" aria-hidden>
+      {axisTicks(most, 4)
+        .filter((at) => at / most > NAME_ENDS && at / most < 0.97)
+        .map((at) => (
+          <i key={at} style={{ left: `${(100 * at) / most}%` }}>
+            {count(at)}
+          </i>
+        ))}
+    </span>
+  );
+}
+
+/** The columns' heads: pressed, they sort. @param most ms, where the scale of the paints ends */
+function Heads({
+  order,
+  most,
+  onOrder,
+}: {
+  order: BoardOrder;
+  most: number;
+  onOrder: (order: BoardOrder) => void;
+}) {
   return (
     <div role="row" className="board-row head">
       {HEADS.map((head) => (
@@ -135,6 +163,7 @@ function Heads({ order, onOrder }: { order: BoardOrder; onOrder: (order: BoardOr
             {head.name}
             {order.sort === head.key ? (order.descending ? ' ↓' : ' ↑') : ''}
           </button>
+          {head.key === 'paintMs' ? <Scale most={most} /> : null}
         </span>
       ))}
       <span role="columnheader" className="number">

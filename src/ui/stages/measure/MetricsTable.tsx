@@ -72,6 +72,12 @@ export function MetricsTable({ data }: { data: MeasureView }) {
           })}
         </tbody>
       </table>
+      {field ? (
+        <p className="muted" style={{ margin: 0, padding: '6px 10px', fontSize: 12 }}>
+          Visitors’ percentiles: thin lines, by when 50, 75 and 95 % of visits; the bar, the runs here from
+          the least to the greatest; the thick line on it, their median.
+        </p>
+      ) : null}
     </div>
   );
 }
