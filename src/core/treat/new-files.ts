@@ -1,4 +1,5 @@
 import type { PageAssets } from '../page/page-assets.ts';
+import { fileNameOf } from '../path/names.ts';
 import type { NewFile } from './contribution.ts';
 import { checksum } from './plan.ts';
 
@@ -16,6 +17,14 @@ export function newFile(
   const sum = typeof content === 'string' ? checksum(content) : sumOf(content);
   const name = `${stem}-${sum.toString(16).padStart(8, '0')}.${extension}`;
   return { url: new URL(NEW_FILES + name, page.documentUrl).href, mimeType, content };
+}
+
+/** What a file made of another is called by: that one's name, of plain letters, without what follows its last point. */
+export function stemOf(url: string): string {
+  return fileNameOf(url)
+    .replace(/\.[^.]*$/, '')
+    .replace(/[^\w-]+/g, '-')
+    .slice(0, 40);
 }
 
 /** Plans are applied again and again, and the same bytes put in: they are summed once. */

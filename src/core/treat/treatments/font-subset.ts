@@ -1,8 +1,8 @@
 import { facesOf } from '../../fonts/page-fonts.ts';
 import { ownPreloads } from '../../hints/own-preloads.ts';
-import { fileNameOf, hostOf } from '../../path/names.ts';
+import { hostOf } from '../../path/names.ts';
 import { bytes } from '../../path/words.ts';
-import { addressIn, newFile } from '../new-files.ts';
+import { addressIn, newFile, stemOf } from '../new-files.ts';
 import { isOwnPlace } from '../own-places.ts';
 import { ownFileRefusal } from '../policy.ts';
 import { NO_SETTINGS, type Treatment } from '../treatment.ts';
@@ -32,12 +32,8 @@ export const fontSubset: Treatment<'font-file'> = {
     `${bytes(smaller.smaller.bytes)} in the place of ${bytes(smaller.bytes)}; ask the font’s licence whether it may be changed`,
   contributes({ url, smaller }, { page }) {
     const { ranges, smaller: made } = smaller!;
-    const stem = fileNameOf(url)
-      .replace(/\.[^.]*$/, '')
-      .replace(/[^\w-]+/g, '-')
-      .slice(0, 40);
     const body = page.captured.bodyOf(made.bodyHash)!;
-    const file = newFile(page, stem || 'font', 'woff2', 'font/woff2', body);
+    const file = newFile(page, stemOf(url) || 'font', 'woff2', 'font/woff2', body);
     return {
       files: [file],
       faceCuts: [{ url, smaller: file.url, ranges }],

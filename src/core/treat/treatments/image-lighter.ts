@@ -19,11 +19,10 @@ import type { HtmlElement } from '../../html/document.ts';
 import { attribute } from '../../html/markup.ts';
 import type { PageAssets } from '../../page/page-assets.ts';
 import { bytes } from '../../path/words.ts';
-import { fileNameOf } from '../../path/names.ts';
 import { alsoBehindRefusal, behindRefusal } from '../behind-refusal.ts';
 import { styleBeside } from '../style-beside.ts';
 import type { ChosenFile, Contribution, NewFile } from '../contribution.ts';
-import { addressIn, newFile } from '../new-files.ts';
+import { addressIn, newFile, stemOf } from '../new-files.ts';
 import { ownFileRefusal, policyRefusal } from '../policy.ts';
 import type { Refusal } from '../refusal.ts';
 import { NO_SETTINGS, type Scene, type Treatment } from '../treatment.ts';
@@ -169,10 +168,7 @@ function saysWidth(attributes: Readonly<Record<string, string>>): boolean {
 function fileOf({ page }: Scene, image: PageImage, { format, width, bodyHash }: LighterVersion): NewFile {
   // Of a set each is named as the file that it is of.
   const own = image.set?.files.find((one) => one.width === width)?.url;
-  const stem = fileNameOf(own ?? image.url)
-    .replace(/\.[^.]*$/, '')
-    .replace(/[^\w-]+/g, '-')
-    .slice(0, 40);
+  const stem = stemOf(own ?? image.url);
   const name = own ? stem || `image-${width}` : `${stem || 'image'}-${width}`;
   return newFile(page, name, format, `image/${format}`, page.captured.bodyOf(bodyHash)!);
 }
