@@ -18,7 +18,7 @@ const IN_NODE = [
 const IN_PAGES = ['in-page/index.ts', 'in-page/own-world/clock.ts', 'in-page/own-world/recorder.ts'];
 
 /** Packages with code of the machine's own, or that read files beside themselves. */
-const APART = ['@electric-sql/pglite', 'esbuild', 'lightningcss', 'piscina', 'sharp', 'subset-font'];
+const APART = ['@electric-sql/pglite', 'esbuild', 'lightningcss', 'piscina', 'sharp', 'fontverter'];
 
 /** Packages that were written for `require` find it. */
 const REQUIRE =

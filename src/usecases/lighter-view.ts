@@ -51,7 +51,15 @@ export type LighterView =
         /** Whether the plan puts it into the page, or why it may not. */
         use: string;
       }[];
-      fonts: { url: string; bytes: number; smallerBytes: number; signs: number; use: string }[];
+      fonts: {
+        url: string;
+        bytes: number;
+        smallerBytes: number;
+        signs: number;
+        /** Of how many captured pages. */
+        pages: number;
+        use: string;
+      }[];
       stay: { url: string; why: string }[];
       /** Files that are new, or others than those that were looked at. */
       unmade: string[];
@@ -85,10 +93,10 @@ export async function lighterView(
     state: 'made',
     sentence: [
       ...(images.length ? [lighterSentence(used, made.images.length)] : []),
-      smallerFontsSentence(usedFonts, made.fonts.length) ?? [],
-    ]
-      .flat()
-      .join(' '),
+      ...(made.fonts.length + made.fontsStay.length
+        ? [smallerFontsSentence(usedFonts, made.fonts.length)]
+        : []),
+    ].join(' '),
     rows: made.images.map((image) => ({
       url: image.url,
       asAuthored: asAuthored(image),
@@ -100,10 +108,11 @@ export async function lighterView(
         .join(', '),
       use: useOf(scene, plan, image.url, 'image-file'),
     })),
-    fonts: made.fonts.map(({ url, bytes: asAuthored, smaller, ranges }) => ({
+    fonts: made.fonts.map(({ url, bytes: asAuthored, smaller, ranges, pages }) => ({
       url,
       bytes: asAuthored,
       smallerBytes: smaller.bytes,
+      pages,
       signs: ranges.reduce((sum, [low, high]) => sum + high - low + 1, 0),
       use: useOf(scene, plan, url, 'font-file'),
     })),
@@ -132,9 +141,9 @@ function useOf(scene: Scene, plan: Plan, url: string, kind: FileKind): string {
   const treatment = kind === 'image-file' ? imageLighter : fontSubset;
   const refusal = loneRefusal(scene, kind, match, treatment.id);
   if (refusal) return `refused: ${refusalWords(refusal)}`;
-  return plan.rules.some((rule) => rule.kind === kind && sameMatch(rule.match, match))
-    ? 'no: switched off'
-    : 'no: it saves too little';
+  const rule = plan.rules.find((one) => one.kind === kind && sameMatch(one.match, match));
+  if (!rule) return 'no: it saves too little';
+  return rule.treatment === 'as-authored' ? 'no: left as authored' : 'no: switched off';
 }
 
 function filesOf(page: CapturedPage, files: readonly { url: string }[]): Files {

@@ -16,13 +16,17 @@ import { madeCapture, type MadeFile } from './made-capture.ts';
 const PAGE = 'https://quay.test/';
 const VIEWPORT = { width: 800, height: 600 };
 const face = (family: string, file: string) => `@font-face{font-family:${family};src:url(${file})}`;
-const SHEET = `${face('Keel', 'keel.woff2')}${face('"quay icons"', 'icons.woff2')}${face('Hull', 'hull.woff2')}${face('Torn', 'torn.woff2')}${face('Spar', 'spar.woff2').replace('}', ';unicode-range:U+0-24F}')}
-body{font:20px/1.4 Keel,monospace} .spar{font-family:Spar} .hull{font-family:Hull} .torn{font-family:Torn}
+const SHEET = `${face('Keel', 'keel.woff2')}${face('"quay icons"', 'icons.woff2')}${face('Hull', 'hull.woff2')}${face('Torn', 'torn.woff2')}${face('Junk', 'junk.woff2')}${face('Spar', 'spar.woff2').replace('}', ';unicode-range:U+0-24F}')}
+body{font:20px/1.4 Keel,monospace} .spar{font-family:Spar} .hull{font-family:Hull} .torn{font-family:Torn} .junk{font-family:Junk}
 .i::before{font-family:"quay icons";content:"\\2605"} .i.sail::before{content:attr(data-sign)} .late{display:none}`;
 const bodyOf = (text: string) =>
   `<!doctype html><meta charset="utf-8"><meta name="viewport" content="width=device-width"><link rel="stylesheet" href="${PAGE}site.css">${text}`;
+/** Signs of which no two lie next to each other. */
+const SCATTERED = Array.from({ length: 260 }, (_, index) => String.fromCodePoint(0x4e00 + 2 * index)).join(
+  '',
+);
 const HOME = bodyOf(
-  '<p>The ferry “Tern” to Orrask: office, fjord, 06:20 — AVATAR</p><p class="late">Ωmega pier</p><i class="i"></i> <i class="i sail" data-sign="☂"></i> <i class="hull">hull</i> <i class="spar">spar</i> <i class="torn">torn</i><button onclick="this.textContent=\'Σ\'">Add</button>',
+  `<p>The ferry “Tern” to Orrask: office, fjord, 06:20 — AVATAR 漢</p><p class="late">Ωmega pier</p><i class="i"></i> <i class="i sail" data-sign="☂"></i> <i class="hull">hull</i> <i class="spar">spar</i> <i class="torn">torn</i><p class="junk" hidden>${SCATTERED}</p><button onclick="this.textContent='Σ'">Add</button>`,
 );
 const TIMES = bodyOf('<p>Жёлтый катер</p><i class="i" style="--x:1"></i>');
 
@@ -36,6 +40,7 @@ const files = (path: string, html: string) =>
     [`${PAGE}icons.woff2`]: font(fontAt('dejavu-serif/files/dejavu-serif-latin')),
     [`${PAGE}hull.woff2`]: font(fontAt('karla/files/karla-latin')),
     [`${PAGE}spar.woff2`]: font(fontAt('tinos/files/tinos-latin-ext')),
+    [`${PAGE}junk.woff2`]: font(fontAt('arimo/files/arimo-latin')),
     [`${PAGE}torn.woff2`]: font(fontAt('cousine/files/cousine-latin').subarray(0, 9_000)),
   });
 
@@ -46,18 +51,25 @@ let treatedArm: string;
 beforeAll(async () => {
   const home = files('', HOME);
   const times = files('times', TIMES);
+  // A page that cannot be shown any more.
+  const gone = madeCapture({ [`${PAGE}gone`]: { body: 'gone', type: 'text/plain', kind: 'document' } });
   const steps: string[] = [];
   const { bodies, ...made } = await makeSmallerFonts(
-    { ...home, state: null, others: [{ ...times, state: null }] },
+    {
+      ...home,
+      state: null,
+      others: [
+        { ...times, state: null },
+        { ...gone, bodies: new Map(), state: null },
+      ],
+    },
     (step) => steps.push(step),
   );
   expect(steps).toEqual([
-    'Which signs the site’s pages show: 1 of 2',
-    'Which signs the site’s pages show: 2 of 2',
-    'Font 1 of 4',
-    'Font 2 of 4',
-    'Font 3 of 4',
-    'Font 4 of 4',
+    'Which signs the site’s pages show: 1 of 3',
+    'Which signs the site’s pages show: 2 of 3',
+    'Which signs the site’s pages show: 3 of 3',
+    ...[1, 2, 3, 4, 5].map((one) => `Font ${one} of 5`),
   ]);
   lighter = { takenAt: '', images: [], stay: [], ...made };
   const capture = { ...home.capture, lighter };
@@ -86,6 +98,7 @@ const nameOf = ({ url }: { url: string }) => url.slice(PAGE.length);
 it('makes files with the signs of all captured pages, and says of others why they stay', () => {
   expect(lighter.fonts.map(nameOf)).toEqual(['keel.woff2', 'icons.woff2']);
   const [keel, icons] = lighter.fonts;
+  expect(keel!.pages).toBe(2);
   expect(keel!.smaller.bytes).toBeLessThan(keel!.bytes / 5);
   expect(icons!.smaller.bytes).toBeLessThan(5_000);
   const has = ({ ranges }: (typeof lighter.fonts)[number], sign: string) =>
@@ -96,6 +109,7 @@ it('makes files with the signs of all captured pages, and says of others why the
   expect(lighter.fontsStay.map((one) => [nameOf(one), one.why])).toEqual([
     ['hull.woff2', 'not smaller'],
     ['torn.woff2', 'unreadable'],
+    ['junk.woff2', 'scattered'],
   ]);
 });
 

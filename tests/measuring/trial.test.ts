@@ -74,7 +74,7 @@ function heldAgainstItself(page: CapturedPage): TrialRequest {
 }
 
 it('times return visits where that is asked for: what stands in the page itself is sent again', async () => {
-  const css = `${STYLE}/*${randomBytes(400_000).toString('base64')}*/`;
+  const css = `${STYLE}/*${randomBytes(1_200_000).toString('base64')}*/`;
   const page = madePage(pageWith('<link rel="stylesheet" href="site.css">', '', OPENS), {
     'site.css': {
       body: css,

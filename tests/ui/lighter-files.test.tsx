@@ -58,6 +58,7 @@ it('makes images lighter on a press, tells of each what that saves, and leaves t
         of: face.bodyHash!,
         bytes: 13_140,
         smaller: { bodyHash: 'b'.repeat(64), bytes: 6_200 },
+        pages: 3,
         ranges: [[0x20, 0x7e] as const],
       },
     ],
@@ -89,13 +90,15 @@ it('makes images lighter on a press, tells of each what that saves, and leaves t
   expect(rowsOf(made.getAllByRole('table')[0]!)[1]).toBe(
     'hero.jpg | 121 KB | 30 KB | 30 KB | 1440 | AVIF 95.0 % | yes',
   );
-  expect(rowsOf(made.getAllByRole('table')[1]!)[1]).toMatch(/^\S+\.woff2 \| 13 KB \| 6\.2 KB \| 95 \| yes$/);
+  expect(rowsOf(made.getAllByRole('table')[1]!)[1]).toMatch(
+    /^\S+\.woff2 \| 13 KB \| 6\.2 KB \| 95 \| 3 \| yes$/,
+  );
   expect(
     made.getByText(/^\S+\.woff2 stays: the signs that the site needs take nearly all of it\.$/),
   ).toBeTruthy();
   expect(made.getByText('news-1.jpg stays: no version of it was lighter and like it.')).toBeTruthy();
-  expect(told.textContent).toMatch(/ 2 more are new, or changed since: make them again\.$/);
-  expect(made.getByText('news-3.jpg is new, or has changed since.')).toBeTruthy();
+  expect(told.textContent).toMatch(/ 2 more were not looked at as now: make them again\.$/);
+  expect(made.getByText('news-3.jpg is new, has changed, or was not looked at then.')).toBeTruthy();
   expect(screen.getAllByText('lighter files').length).toBeGreaterThan(0);
   expect(screen.getAllByText('subset').length).toBeGreaterThan(0);
   // Of another capture, whose sheets are others, the sizes may be others as well.

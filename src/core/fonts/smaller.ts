@@ -8,12 +8,17 @@ export interface SmallerFont {
   of: string;
   bytes: number;
   smaller: { bodyHash: string; bytes: number };
+  /** How many captured pages its signs are of. */
+  pages: number;
   /** The code points that the smaller one is asked for; for all others there is the file itself. */
   ranges: CodeRange[];
 }
 
 /** Why a font's file stays as it is. */
-export type FontStays = 'small' | 'unreadable' | 'not smaller';
+export type FontStays = 'small' | 'unreadable' | 'scattered' | 'not smaller';
+
+/** More ranges than these would stand in the sheet twice, before its first rule: some kilobytes of them. */
+export const MOST_RANGES = 200;
 
 /**
  * What texts of tomorrow need besides those of today: Latin letters with the accents of western Europe, marks that are

@@ -23,6 +23,7 @@ function sceneFor(head: string, sheets: Record<string, string>, policies: string
     of: own.bodyHash!,
     bytes: 90_000,
     smaller: { bodyHash: 'smaller', bytes: 12_000 },
+    pages: 1,
     ranges: [[0x20, 0x7e]],
   };
   const lighter = { takenAt: '', images: [], stay: [], fonts: [keel], fontsStay: [] };

@@ -19,6 +19,7 @@ export function staysWords(why: StaysReason): string {
 const FONT_STAYS: Record<FontStays, string> = {
   small: 'under 8 KB, there is little to be saved',
   unreadable: 'it could not be read as a font, or not be cut',
+  scattered: 'the signs that the site needs lie too far apart to be named in a sheet',
   'not smaller': 'the signs that the site needs take nearly all of it',
 };
 
@@ -34,28 +35,33 @@ const SCREENS = [
 
 /** What the lighter versions that a plan puts into a page save in all, and how many it leaves out, as sentences. */
 export function lighterSentence(used: readonly LighterImage[], made: number): string {
-  if (made === 0) return 'None of those that were looked at is lighter.';
-  return leavingOut(used.length ? savingOf(used) : null, made - used.length, 'lighter');
+  if (made === 0) return 'No image that was looked at is lighter.';
+  return leavingOut(used.length ? savingOf(used) : null, made - used.length, 'image', 'lighter');
 }
 
-/** The same of fonts with fewer signs; null where none was made. */
-export function smallerFontsSentence(used: readonly SmallerFont[], made: number): string | null {
-  if (made === 0) return null;
+/** The same of fonts with fewer signs. */
+export function smallerFontsSentence(used: readonly SmallerFont[], made: number): string {
+  if (made === 0) return 'No font that was looked at is smaller.';
   const sum = (of: (font: SmallerFont) => number) => used.reduce((all, one) => all + of(one), 0);
   const now = bytes(sum((one) => one.bytes));
   const smaller = bytes(sum((one) => one.smaller.bytes));
   const count = used.length === 1 ? 'One font' : `${used.length} fonts`;
   const saved = used.length ? `${count}: ${smaller} in the place of ${now}.` : null;
-  return leavingOut(saved, made - used.length, 'smaller');
+  return leavingOut(saved, made - used.length, 'font', 'smaller');
 }
 
-function leavingOut(saved: string | null, left: number, how: 'lighter' | 'smaller'): string {
+function leavingOut(
+  saved: string | null,
+  left: number,
+  what: 'image' | 'font',
+  how: 'lighter' | 'smaller',
+): string {
   if (left === 0) return saved ?? '';
   if (saved !== null)
-    return `${saved} ${left === 1 ? 'One more is' : `${left} more are`} ${how}, and not in the plan.`;
+    return `${saved} ${left === 1 ? `One more ${what} is` : `${left} more ${what}s are`} ${how}, and not in the plan.`;
   return left === 1
-    ? `The one that is ${how} is not in the plan.`
-    : `None of the ${left} that are ${how} is in the plan.`;
+    ? `The ${what} that is ${how} is not in the plan.`
+    : `None of the ${left} ${what}s that are ${how} is in the plan.`;
 }
 
 function savingOf(images: readonly LighterImage[]): string {

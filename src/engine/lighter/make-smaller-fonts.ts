@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
-import subsetFont from 'subset-font';
 import { readMeasures, type FontMeasures } from '../../core/fonts/measures.ts';
 import { fontsToCut } from '../../core/fonts/page-fonts.ts';
-import { rangesOf, type CodeRange, type FontStays } from '../../core/fonts/smaller.ts';
+import { MOST_RANGES, rangesOf, type CodeRange, type FontStays } from '../../core/fonts/smaller.ts';
 import type { LighterFiles } from '../../core/measure/lighter-files.ts';
 import { CapturedPage } from '../../core/page/captured-page.ts';
+import { cutFont } from './cut-font.ts';
 import { paintedCharacters, type PageOfTexts } from './painted-characters.ts';
 
 /** What smaller fonts are made from. */
@@ -40,15 +40,7 @@ export async function makeSmallerFonts(
     return isLarge;
   });
   if (large.length === 0) return made;
-  const seen = new Map<string, Set<string>>();
-  for (const [index, one] of [own, ...others].entries()) {
-    say(`Which signs the site’s pages show: ${index + 1} of ${others.length + 1}`);
-    for (const [family, characters] of await paintedCharacters(one, signal)) {
-      const known = seen.get(family) ?? new Set<string>();
-      for (const character of characters) known.add(character);
-      seen.set(family, known);
-    }
-  }
+  const { seen, pages } = await signsOf(own, others, say, signal);
   for (const [index, { url, family, icons }] of large.entries()) {
     signal?.throwIfAborted();
     say(`Font ${index + 1} of ${large.length}`);
@@ -66,6 +58,7 @@ export async function makeSmallerFonts(
       of,
       bytes: body.length,
       smaller: { bodyHash, bytes: smaller.length },
+      pages,
       ranges,
     });
     made.bodies.set(bodyHash, smaller);
@@ -73,7 +66,34 @@ export async function makeSmallerFonts(
   return made;
 }
 
+/** The characters of the site's pages by family; of others that cannot be shown any more none, as the whole file is there for them. */
+async function signsOf(
+  own: PageOfTexts,
+  others: readonly PageOfTexts[],
+  say: (step: string) => void,
+  signal: AbortSignal | undefined,
+): Promise<{ seen: Map<string, Set<string>>; pages: number }> {
+  const seen = new Map<string, Set<string>>();
+  let pages = 0;
+  for (const [index, page] of [own, ...others].entries()) {
+    say(`Which signs the site’s pages show: ${index + 1} of ${others.length + 1}`);
+    let found: Map<string, Set<string>>;
+    try {
+      found = await paintedCharacters(page, signal);
+    } catch (error) {
+      signal?.throwIfAborted();
+      if (page === own) throw error;
+      continue;
+    }
+    pages++;
+    for (const [family, characters] of found)
+      seen.set(family, new Set([...(seen.get(family) ?? []), ...characters]));
+  }
+  return { seen, pages };
+}
+
 async function cut(body: Uint8Array, ranges: readonly CodeRange[]): Promise<Uint8Array | FontStays> {
+  if (ranges.length > MOST_RANGES) return 'scattered';
   const whole = readMeasures(body);
   if (!whole) return 'unreadable';
   const text = ranges
@@ -82,7 +102,7 @@ async function cut(body: Uint8Array, ranges: readonly CodeRange[]): Promise<Uint
     .join('');
   let smaller: Uint8Array;
   try {
-    smaller = await subsetFont(Buffer.from(body), text, { targetFormat: 'woff2' });
+    smaller = await cutFont(body, ranges);
   } catch {
     return 'unreadable';
   }

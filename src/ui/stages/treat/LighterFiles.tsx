@@ -31,7 +31,7 @@ export function LighterFiles({ lighter, ...props }: StageProps & { lighter: Ligh
       <summary>
         <b>Lighter files.</b> {lighter.sentence}
         {lighter.unmade.length
-          ? ` ${lighter.unmade.length === 1 ? 'One more is' : `${lighter.unmade.length} more are`} new, or changed since: make them again.`
+          ? ` ${lighter.unmade.length === 1 ? 'One more was' : `${lighter.unmade.length} more were`} not looked at as now: make them again.`
           : ''}
       </summary>
       {lighter.rows.length ? (
@@ -42,7 +42,7 @@ export function LighterFiles({ lighter, ...props }: StageProps & { lighter: Ligh
       {lighter.fonts.length ? <FontTable fonts={lighter.fonts} /> : null}
       {lighter.unmade.map((url) => (
         <p key={url} className="muted" style={{ margin: '4px 0 0', overflowWrap: 'anywhere' }}>
-          {fileNameOf(url)} is new, or has changed since.
+          {fileNameOf(url)} is new, has changed, or was not looked at then.
         </p>
       ))}
       {lighter.stay.map(({ url, why }) => (
@@ -86,6 +86,7 @@ function FontTable({ fonts }: { fonts: Extract<LighterView, { state: 'made' }>['
           <th className="number">As authored</th>
           <th className="number">Subset</th>
           <th className="number">Signs it is for</th>
+          <th className="number">Of pages</th>
           <th>In the plan</th>
         </tr>
       </thead>
@@ -98,6 +99,7 @@ function FontTable({ fonts }: { fonts: Extract<LighterView, { state: 'made' }>['
             <td className="number">{bytes(one.bytes)}</td>
             <td className="number">{bytes(one.smallerBytes)}</td>
             <td className="number">{one.signs}</td>
+            <td className="number">{one.pages}</td>
             <td>{one.use}</td>
           </tr>
         ))}
