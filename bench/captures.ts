@@ -5,7 +5,7 @@ import { findConditions } from '../src/core/measure/conditions.ts';
 import { readSeed } from '../src/demo/seed-file.ts';
 import { openDatabase, type Database } from '../src/store/database.ts';
 import { deleteMeasurement, keptMeasurements } from '../src/store/kept-measurements.ts';
-import { deletePage, ensurePage } from '../src/store/sites.ts';
+import { deletePages, ensurePage } from '../src/store/sites.ts';
 import { boardView } from '../src/usecases/board-view.ts';
 import { keepMeasurement } from '../src/usecases/keep.ts';
 import { READINGS } from '../src/usecases/readings.ts';
@@ -29,7 +29,7 @@ async function looks(database: Database, [page, other]: number[]): Promise<numbe
     await tookMs(() => READINGS.measure(database, page!, conditions.id)),
     await tookMs(() => READINGS.map(database, page!, conditions.id)),
     await tookMs(() => deleteMeasurement(database, page!, newest!.id)),
-    await tookMs(() => deletePage(database, other!)),
+    await tookMs(() => deletePages(database, [other!])),
   ];
 }
 

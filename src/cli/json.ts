@@ -5,11 +5,9 @@ import { liveRequests } from '../core/har/har-requests.ts';
 import type { Capture } from '../core/measure/exchange.ts';
 import { HEADLINE_NAMES, headlineOfSpreads } from '../core/measure/headline.ts';
 import { partsOf, shortfallWords, slowdownRate, speedOf, type Yardstick } from '../core/measure/yardstick.ts';
-import { CapturedPage } from '../core/page/captured-page.ts';
-import { readPageAssets } from '../core/page/page-assets.ts';
 import { armName } from '../core/words/arms.ts';
 import { blockWords, edgeWords } from '../core/words/edges.ts';
-import { mapPage } from '../core/path/map-page.ts';
+import { mapMeasured } from '../core/path/map-measured.ts';
 import { handOversOf } from '../core/path/hand-overs.ts';
 import { mapRun, type PageMap } from '../core/path/map.ts';
 import type { FamilyChoice } from '../core/fold/family.ts';
@@ -25,27 +23,11 @@ import { treatmentLabel } from '../core/treat/treatments/index.ts';
 import type { ResultOf } from '../engine/jobs/orders.ts';
 import type { MeasuredRuleGains } from '../engine/trial/run-rule-gains.ts';
 
-/** The map of a measured page, by its median run. */
-export function mapPageOf(result: Omit<ResultOf<'measure'>, 'kind'>, conditions: Conditions) {
-  const { capture, bodies, measurement } = result;
-  const run = measurement.runs[measurement.medianRun]!;
-  const headline = headlineOfSpreads(measurement.spreads);
-  return mapPage({
-    assets: readPageAssets(new CapturedPage(capture, bodies), run.requests),
-    run,
-    runs: measurement.runs,
-    conditions,
-    fold: null,
-    headline,
-    earliestMs: measurement.spreads[headline].min,
-  });
-}
-
 /** The JSON that the command line writes; docs/formats.md documents every key. */
 export function mapJson(result: Omit<ResultOf<'measure'>, 'kind'>, conditions: Conditions) {
   const { capture, measurement } = result;
   const headline = headlineOfSpreads(measurement.spreads);
-  const { map, floor, findings } = mapPageOf(result, conditions);
+  const { map, floor, findings } = mapMeasured(result, conditions);
   return {
     url: capture.url,
     conditions,

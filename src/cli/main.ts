@@ -43,7 +43,8 @@ import { keepMeasurement, keepTrial } from '../usecases/keep.ts';
 import { keepRuleGains } from '../store/rule-gains.ts';
 import { ruleGainsSentence } from '../core/words/rule-gains.ts';
 import { FoldCommand, type Answer, type Captured } from './fold-command.ts';
-import { gainLines, gainsJson, liveMapJson, mapJson, mapPageOf, trialJson } from './json.ts';
+import { mapMeasured } from '../core/path/map-measured.ts';
+import { gainLines, gainsJson, liveMapJson, mapJson, trialJson } from './json.ts';
 import { lighterFilesOf, usesLighterFiles } from './lighter-files.ts';
 import { readOptions, type Input, type Options } from './options.ts';
 import { triedUntilItHolds, type Rehearsed } from './tried-until-it-holds.ts';
@@ -239,7 +240,7 @@ class Command {
 
   async #ruleGains(measured: Measured, plan: Plan, fold: MappedFold | null) {
     const { conditions, runs } = this.#options;
-    const waitedMs = waitsOf(mapPageOf(measured.result, conditions).map.assets);
+    const waitedMs = waitsOf(mapMeasured(measured.result, conditions).map.assets);
     const { gains } = await carryOut(
       {
         kind: 'rule-gains',

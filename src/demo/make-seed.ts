@@ -11,7 +11,7 @@ import { CapturedPage } from '../core/page/captured-page.ts';
 import { readPageAssets } from '../core/page/page-assets.ts';
 import { recommendPlan } from '../core/treat/recommend.ts';
 import { sceneOf } from '../core/treat/scene.ts';
-import { mapPageOf } from '../cli/json.ts';
+import { mapMeasured } from '../core/path/map-measured.ts';
 import { waitsOf } from '../core/trial/rule-steps.ts';
 import { ruleGainsSentence } from '../core/words/rule-gains.ts';
 import { demoCertificate, demoPorts } from './certificate.ts';
@@ -77,7 +77,7 @@ try {
       yardstick: measurement.yardstick,
       plan: rehearsal.plan,
       conditions,
-      waitedMs: waitsOf(mapPageOf(measure, conditions).map.assets),
+      waitedMs: waitsOf(mapMeasured(measure, conditions).map.assets),
       rounds: 6,
     },
     say,

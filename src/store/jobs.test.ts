@@ -16,7 +16,7 @@ import {
   reportProgress,
   secondsTaken,
 } from './jobs.ts';
-import { deletePage, ensurePage } from './sites.ts';
+import { deletePages, ensurePage } from './sites.ts';
 
 describe('the queue', () => {
   let folder: string;
@@ -133,7 +133,7 @@ describe('the queue', () => {
 
   it('drops the work of a page that is deleted', async () => {
     const id = await add();
-    await deletePage(database, pageId);
+    await deletePages(database, [pageId]);
     expect(await findJob(database, id)).toBeNull();
     expect(await cancelAsked(database, id)).toBe(true);
   });

@@ -1,10 +1,12 @@
 import type { VisitKind } from '../core/measure/visit.ts';
 import type { Conditions } from '../core/measure/conditions.ts';
 import type { HeadlineKey } from '../core/measure/headline.ts';
+import type { PaintHeld } from '../core/path/held.ts';
 import type { MetricSpreads } from '../core/measure/metrics.ts';
 import type { AnyYardstick, Yardstick } from '../core/measure/yardstick.ts';
 import type { Frame, RunObservation } from '../core/measure/run.ts';
 import type { Queries } from './database.ts';
+import { PAINT_HELD } from './records/paint-held.ts';
 import { RUN, type StoredRun } from './records/run.ts';
 import { jsonOf } from './storable.ts';
 
@@ -40,6 +42,8 @@ export interface NewMeasurement {
   medianRun: number;
   yardstick: Yardstick;
   quality: StoredQuality;
+  /** What the paint waited for, in short; null where nobody looked. */
+  held: PaintHeld | null;
 }
 
 const MEASUREMENT = `id, page_id AS "pageId", capture_id AS "captureId", conditions_id AS "conditionsId",
@@ -53,8 +57,8 @@ export async function addMeasurement(
   measurement: NewMeasurement,
 ): Promise<number> {
   const [row] = await queries.query<{ id: number }>(
-    `INSERT INTO measurement (page_id, capture_id, conditions_id, taken_at, spreads, median_run, visit, conditions, yardstick, quality)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) RETURNING id`,
+    `INSERT INTO measurement (page_id, capture_id, conditions_id, taken_at, spreads, median_run, visit, conditions, yardstick, quality, held)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) RETURNING id`,
     [
       pageId,
       captureId,
@@ -66,6 +70,7 @@ export async function addMeasurement(
       jsonOf(measurement.conditions),
       jsonOf(measurement.yardstick),
       jsonOf(measurement.quality),
+      measurement.held && PAINT_HELD.write(measurement.held),
     ],
   );
   for (const [position, { frames, finalPicture: _picture, ...run }] of measurement.runs.entries()) {
@@ -189,6 +194,28 @@ export function latestMeasurements(queries: Queries, conditionsId: string): Prom
     `SELECT DISTINCT ON (page_id) ${MEASUREMENT} FROM measurement WHERE conditions_id = $1 AND visit = 'first' ORDER BY page_id, id DESC`,
     [conditionsId],
   );
+}
+
+/** What a page's newest measurement shows of it in a list. */
+export interface PageInList {
+  pageId: number;
+  /** The last frame of its middle run; null where there is none. */
+  pictureId: number | null;
+  held: PaintHeld | null;
+}
+
+/** The newest measurement of every page under conditions, as a list of pages shows it. */
+export async function pagesInList(queries: Queries, conditionsId: string): Promise<PageInList[]> {
+  const rows = await queries.query<Omit<PageInList, 'held'> & { held: unknown }>(
+    `SELECT page_id AS "pageId", held,
+       (SELECT frame.id FROM run JOIN frame ON frame.run_id = run.id
+         WHERE run.measurement_id = newest.id AND run.position = newest.median_run
+         ORDER BY frame.at_ms DESC LIMIT 1) AS "pictureId"
+     FROM (SELECT DISTINCT ON (page_id) id, page_id, median_run, held FROM measurement
+       WHERE conditions_id = $1 AND visit = 'first' ORDER BY page_id, id DESC) AS newest`,
+    [conditionsId],
+  );
+  return rows.map(({ held, ...row }) => ({ ...row, held: held === null ? null : PAINT_HELD.read(held) }));
 }
 
 export async function runsOf(

@@ -108,6 +108,12 @@ export async function latestFold(queries: Queries, pageId: number): Promise<Stor
   return (await latestFolds(queries, pageId))[0];
 }
 
+/** The pages that fold CSS was made for. */
+export async function pagesWithFold(queries: Queries): Promise<Set<number>> {
+  const rows = await queries.query<{ pageId: number }>('SELECT DISTINCT page_id AS "pageId" FROM fold');
+  return new Set(rows.map(({ pageId }) => pageId));
+}
+
 /** What a page said for its newest set of its own; null where none was made. */
 export async function latestAnswers(queries: Queries, pageId: number): Promise<StoredAnswers | null> {
   const [row] = await queries.query<{ answers: StoredAnswers }>(
@@ -155,6 +161,20 @@ export async function addTrial(
   );
   for (const picture of pictures) await addPicture(queries, 'trial_id', row!.id, picture);
   return row!.id;
+}
+
+/** The other pages of a page's site that were tried under conditions, the most important first. */
+export function pagesTried(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<{ id: number; name: string }[]> {
+  return queries.query(
+    `SELECT id, name FROM page WHERE site_id = (SELECT site_id FROM page WHERE id = $1) AND id <> $1
+       AND EXISTS (SELECT 1 FROM trial WHERE trial.page_id = page.id AND trial.conditions_id = $2 AND visit = 'first')
+     ORDER BY rank, id`,
+    [pageId, conditionsId],
+  );
 }
 
 /** A page's newest trial under conditions: that of first visits is what a plan is proved by. */

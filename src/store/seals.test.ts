@@ -8,7 +8,7 @@ import { giveBack } from '../core/har/held-back.ts';
 import { addCapture, findCapture } from './captures.ts';
 import { openDatabase, type Database } from './database.ts';
 import { areSecretsLost, DEFAULT_SETTINGS, saveSettings, secretsOf } from './settings.ts';
-import { deletePage, ensurePage } from './sites.ts';
+import { deletePages, ensurePage } from './sites.ts';
 import { captureSecretsOf, isSignedIn, isStateLost, stateOf } from './states.ts';
 
 const SECRETS = {
@@ -121,7 +121,7 @@ describe('what lets somebody in', () => {
   it('goes with its page', async () => {
     await save(SECRETS);
     await keepCapture();
-    await deletePage(database, pageId);
+    await deletePages(database, [pageId]);
     expect(keys()).toEqual([]);
   });
 

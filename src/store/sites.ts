@@ -120,10 +120,14 @@ export async function deleteSite(database: Database, id: number): Promise<void> 
   await database.seals.forget(sealed);
 }
 
-export async function deletePage(database: Database, id: number): Promise<void> {
+/** Deletes pages with all that is stored of them, all or none. */
+export async function deletePages(database: Database, ids: readonly number[]): Promise<void> {
   const sealed = await database.transaction(async (queries) => {
-    const held = await sealedFor(queries, 'page', id);
-    await queries.query('DELETE FROM page WHERE id = $1', [id]);
+    const held = [];
+    for (const id of ids) {
+      held.push(...(await sealedFor(queries, 'page', id)));
+      await queries.query('DELETE FROM page WHERE id = $1', [id]);
+    }
     await dropUnusedBodies(queries);
     return held;
   });

@@ -2,15 +2,28 @@
 import { useRouter } from 'next/navigation';
 import { lazy, useMemo, useState } from 'react';
 import { median } from '@/core/measure/metrics';
-import { ms } from '@/core/path/words';
+import { HEADLINE_NAMES } from '@/core/measure/headline';
+import { capital, ms } from '@/core/path/words';
 import type { BoardRow, BoardView } from '@/usecases/board-view';
 import { useAnswer, useConditionsId, useStartJob, useStartJobs } from './api';
-import { ALL_IN_ORDER, boardLines, familiesOf, holds, shownPaint, withoutGone } from './board/board-rows';
+import {
+  ALL_IN_ORDER,
+  boardLines,
+  familiesOf,
+  gainOf,
+  shownHeadline,
+  shownPaint,
+  treatedPaint,
+  withoutGone,
+  type StartedForRow,
+} from './board/board-rows';
+import { BoardFilter } from './board/BoardFilter';
 import { BoardTools } from './board/BoardTools';
+import { actionsOf } from './board/PageLine';
 import { PageList } from './board/PageList';
 import { useDeletions } from './Deletions';
 import { JobNotice } from './JobNotice';
-import { useKey } from './keyboard';
+import { useKeys } from './keyboard';
 import { KeysHelp } from './KeysHelp';
 import type { Named } from './NameDialog';
 import { Later } from './parts/Later';
@@ -29,6 +42,7 @@ export function Board() {
   const startMany = useStartJobs();
   const [order, setOrder] = useState(ALL_IN_ORDER);
   const [selected, setSelected] = useState(0);
+  const { chosen, choose, chooseOnly } = useChosen();
   const [adding, setAdding] = useState(false);
   const [named, setNamed] = useState<Named | null>(null);
   const { data: stored, error, isPending } = useAnswer<BoardView>(boardQuestion(conditionsId));
@@ -42,11 +56,16 @@ export function Board() {
     row &&
     router.push(`/pages/${row.id}/${row.paintMs === null ? 'measure' : 'map'}?conditions=${conditionsId}`);
   const current = rows[Math.min(selected, rows.length - 1)];
-  useKey('j', () => setSelected((now) => Math.min(now + 1, rows.length - 1)));
-  useKey('k', () => setSelected((now) => Math.max(now - 1, 0)));
-  useKey('Enter', () => open(current));
-  useKey('m', () => current && start.mutate({ kind: 'measure', pageId: current.id, conditionsId }));
-  useKey('a', () => setAdding(true));
+  const onStart = (kind: StartedForRow, pageId: number) => start.mutate({ kind, pageId, conditionsId });
+  useBoardKeys({
+    rows: rows.length,
+    select: setSelected,
+    open: () => open(current),
+    measure: () => current && onStart('measure', current.id),
+    choose: () => current && choose(current.id),
+    menu: () => current && document.getElementById(actionsOf(current.id))?.click(),
+    add: () => setAdding(true),
+  });
 
   return (
     <>
@@ -54,50 +73,112 @@ export function Board() {
       <JobNotice pageId={null} />
       <main className="screen">
         <h1 className="sentence">{isPending ? 'Reading the pages…' : <Headline rows={all} />}</h1>
-        {error || startMany.error ? (
-          <p className="note" role="alert">
-            {(error ?? startMany.error)!.message}
-          </p>
-        ) : null}
+        <Trouble error={error ?? startMany.error ?? start.error} />
         <BoardTools
           all={all}
           rows={rows}
-          order={order}
-          families={families}
+          chosen={rows.filter(({ id }) => chosen.has(id))}
           conditionsId={conditionsId}
           secondsEach={data?.secondsEach}
-          onOrder={setOrder}
           onAdd={() => setAdding(true)}
+          onName={setNamed}
+          onNone={() => chooseOnly([])}
           startMany={startMany}
         />
         {all.length > 0 ? (
-          <PageList
-            lines={lines}
-            order={order}
-            onOrder={setOrder}
-            selectedId={current?.id}
-            conditionsId={conditionsId}
-            onName={setNamed}
-          />
+          <div className="board">
+            <BoardFilter order={order} families={families} onOrder={setOrder} />
+            <PageList
+              lines={lines}
+              order={order}
+              onOrder={setOrder}
+              selectedId={current?.id}
+              chosen={chosen}
+              onChooseAll={(every) => chooseOnly(every ? rows.map(({ id }) => id) : [])}
+              conditionsId={conditionsId}
+              acts={{ onName: setNamed, onStart, onChoose: choose }}
+            />
+          </div>
         ) : null}
         {data ? (
           <NoneShown all={all.length} shown={rows.length} onAll={() => setOrder(ALL_IN_ORDER)} />
         ) : null}
         <Keys />
       </main>
+      <Dialogs
+        adding={adding}
+        onAdded={() => setAdding(false)}
+        named={named}
+        onNamed={() => setNamed(null)}
+      />
+      <KeysHelp />
+    </>
+  );
+}
+
+function Trouble({ error }: { error: Error | null }) {
+  return error ? (
+    <p className="note" role="alert">
+      {error.message}
+    </p>
+  ) : null;
+}
+
+function Dialogs({
+  adding,
+  onAdded,
+  named,
+  onNamed,
+}: {
+  adding: boolean;
+  onAdded: () => void;
+  named: Named | null;
+  onNamed: () => void;
+}) {
+  return (
+    <>
       {adding ? (
         <Later>
-          <AddPage onClose={() => setAdding(false)} />
+          <AddPage onClose={onAdded} />
         </Later>
       ) : null}
       {named ? (
         <Later>
-          <NameDialog named={named} onClose={() => setNamed(null)} />
+          <NameDialog named={named} onClose={onNamed} />
         </Later>
       ) : null}
-      <KeysHelp />
     </>
   );
+}
+
+/** Pages that something is to be done with together. */
+function useChosen() {
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
+  return {
+    chosen,
+    choose: (id: number) =>
+      setChosen((now) => new Set(now.has(id) ? [...now].filter((one) => one !== id) : [...now, id])),
+    chooseOnly: (ids: readonly number[]) => setChosen(new Set(ids)),
+  };
+}
+
+function useBoardKeys({
+  rows,
+  select,
+  ...acts
+}: {
+  rows: number;
+  select: (place: (now: number) => number) => void;
+} & Record<'open' | 'measure' | 'choose' | 'menu' | 'add', () => void>) {
+  useKeys({
+    j: () => select((now) => Math.min(now + 1, rows - 1)),
+    k: () => select((now) => Math.max(now - 1, 0)),
+    enter: acts.open,
+    m: acts.measure,
+    g: acts.choose,
+    '.': acts.menu,
+    a: acts.add,
+  });
 }
 
 /** What stands in place of rows where there are none. */
@@ -128,6 +209,7 @@ function Keys() {
     <p className="muted">
       <span className="key">J</span> <span className="key">K</span> move&emsp;
       <span className="key">Enter</span> open&emsp;<span className="key">M</span> measure&emsp;
+      <span className="key">G</span> choose&emsp;<span className="key">.</span> what to do&emsp;
       <span className="key">A</span> add&emsp;<span className="key">?</span> all keys
     </p>
   );
@@ -138,24 +220,28 @@ function Headline({ rows }: { rows: BoardRow[] }) {
   const middle = median(measured.map((row) => shownPaint(row)!));
   const pages = `${rows.length} ${rows.length === 1 ? 'page' : 'pages'}`;
   if (middle === null) return <>{pages}. None is measured under these conditions yet.</>;
-  const gains = measured.flatMap((row) => {
-    const treatedMs = row.trial?.verdict === 'earlier' && holds(row) ? row.trial.treatedMs : null;
-    return treatedMs === null ? [] : [{ name: row.name, treatedMs }];
-  });
+  const gains = measured.filter((row) => gainOf(row) !== null);
   const unmeasured = rows.length - measured.length;
+  const paint = capital(HEADLINE_NAMES[headlineOf(measured)]);
   return (
     <>
       {pages}
-      {unmeasured ? `, ${unmeasured} not measured` : ''}. Visitors wait{' '}
+      {unmeasured ? `, ${unmeasured} not measured` : ''}. {paint} takes{' '}
       <span className="mark as-is">{ms(middle)}</span>{' '}
-      {measured.length === 1 ? `on ${measured[0]!.name}` : 'at the median page'}
+      {measured.length === 1 ? `on ${measured[0]!.name}` : 'on the page in the middle'}
       {gains.length ? (
         <>
           ; what is proved brings {gains.length === 1 ? gains[0]!.name : `${gains.length} pages`} to{' '}
-          <span className="mark treated">{ms(median(gains.map((row) => row.treatedMs))!)}</span>
+          <span className="mark treated">{ms(median(gains.map((row) => treatedPaint(row)!))!)}</span>
         </>
       ) : null}
       .
     </>
   );
 }
+
+/** First paint, unless it shows nothing on every page. */
+const headlineOf = (measured: readonly BoardRow[]) =>
+  measured.every((row) => shownHeadline(row) === 'firstContentfulPaintMs')
+    ? 'firstContentfulPaintMs'
+    : 'firstPaintMs';

@@ -26,7 +26,14 @@ export function ConditionsMenu({
   onClose: () => void;
 }) {
   return (
-    <Menu anchorEl={anchor} open onClose={onClose}>
+    // Within the landmark of its button, for whoever goes by those.
+    <Menu
+      anchorEl={anchor}
+      container={anchor.closest<HTMLElement>('main, header')}
+      disableScrollLock
+      open
+      onClose={onClose}
+    >
       {all.map((conditions) => (
         <MenuItem
           key={conditions.id}

@@ -17,10 +17,12 @@ import './deletions.css';
 /** Something to be deleted: what is said of it, and the route that does it. */
 export interface Deletion {
   /** By which lists leave it out: "pages/12". */
-  key: string;
+  keys: readonly string[];
   /** "Berths is deleted, with its captures". */
   words: string;
   path: string;
+  /** What the route is told besides. */
+  body?: unknown;
 }
 
 /** So long it can be taken back: until then nothing is deleted. */
@@ -46,8 +48,8 @@ export function DeletionsProvider({ children }: { children: ReactNode }) {
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const last = useRef<Deletion | null>(null);
 
-  const forget = useCallback((key: string) => {
-    setGone((now) => new Set([...now].filter((one) => one !== key)));
+  const forget = useCallback((keys: readonly string[]) => {
+    setGone((now) => new Set([...now].filter((one) => !keys.includes(one))));
   }, []);
   const carryOut = useCallback(async () => {
     const deletion = last.current;
@@ -56,12 +58,12 @@ export function DeletionsProvider({ children }: { children: ReactNode }) {
     last.current = null;
     setWaiting(null);
     try {
-      await call(deletion.path, { method: 'DELETE', keepalive: true });
+      await call(deletion.path, { method: 'DELETE', body: deletion.body, keepalive: true });
       await client.invalidateQueries();
     } catch (error) {
       setFailed(error instanceof Error ? error.message : String(error));
     }
-    forget(deletion.key);
+    forget(deletion.keys);
   }, [client, forget]);
   const remove = useCallback(
     (deletion: Deletion) => {
@@ -69,7 +71,7 @@ export function DeletionsProvider({ children }: { children: ReactNode }) {
       last.current = deletion;
       setFailed(null);
       setWaiting(deletion);
-      setGone((now) => new Set([...now, deletion.key]));
+      setGone((now) => new Set([...now, ...deletion.keys]));
       timer.current = setTimeout(() => void carryOut(), TAKEN_BACK_WITHIN_MS);
     },
     [carryOut],
@@ -77,7 +79,7 @@ export function DeletionsProvider({ children }: { children: ReactNode }) {
   const takeBack = () => {
     clearTimeout(timer.current);
     last.current = null;
-    if (waiting) forget(waiting.key);
+    if (waiting) forget(waiting.keys);
     setWaiting(null);
   };
   useEffect(() => {

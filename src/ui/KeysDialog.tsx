@@ -7,11 +7,12 @@ const KEYS: readonly [string, string][] = [
   ['M', 'measure'],
   ['J  K', 'next and previous row'],
   ['Enter', 'open the selected page'],
+  ['.', 'on the board: what to do with the selected page'],
   ['← →', 'step through the frames; on the map, move'],
   ['+  −  0', 'on the map: closer, further, the whole load'],
   ['F  N', 'on the map: a footnote on the row, on the moment at the cursor'],
   ['U  R', 'on Treat: undo, redo; each treatment has its letter beside it'],
-  ['G', 'on Treat: mark the rule, to change several together'],
+  ['G', 'on the board: choose the page; on Treat: mark the rule, to change several together'],
   ['X', 'on Prove: except the rule that breaks the page'],
   ['?', 'these keys'],
 ];

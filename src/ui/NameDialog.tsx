@@ -5,31 +5,27 @@ import { useState } from 'react';
 import { call } from './api';
 import { FormDialog } from './parts/FormDialog';
 
-/** A site or page to be renamed or put into a family. */
-export interface Named {
-  kind: 'sites' | 'pages';
-  id: number;
-  name: string;
-  action: 'rename' | 'family';
-  /** The family a page is in; '' for none. */
-  family?: string;
-}
-
-const TITLES: Record<Named['action'], (name: string) => string> = {
-  rename: (name) => `Rename ${name}`,
-  family: (name) => `Family of ${name}`,
-};
-const BUTTONS: Record<Named['action'], string> = { rename: 'Rename', family: 'Save' };
+/** A site or page to be renamed, or pages to be put into a family. */
+export type Named =
+  | { action: 'rename'; kind: 'sites' | 'pages'; id: number; name: string }
+  | {
+      action: 'family';
+      pageIds: readonly number[];
+      /** What they are called together: "Home", "3 pages". */
+      name: string;
+      /** The family they are in; '' for none, or not the same. */
+      family: string;
+    };
 
 export function NameDialog({ named, onClose }: { named: Named; onClose: () => void }) {
-  const [name, setName] = useState(named.action === 'family' ? (named.family ?? '') : named.name);
+  const isFamily = named.action === 'family';
+  const [text, setText] = useState(isFamily ? named.family : named.name);
   const client = useQueryClient();
   const change = useMutation({
     mutationFn: () =>
-      call(`/api/${named.kind}/${named.id}`, {
-        method: 'PATCH',
-        body: named.action === 'family' ? { family: name } : { name },
-      }),
+      isFamily
+        ? call('/api/pages/many', { method: 'PATCH', body: { pageIds: named.pageIds, family: text } })
+        : call(`/api/${named.kind}/${named.id}`, { method: 'PATCH', body: { name: text } }),
     onSuccess: async () => {
       await client.invalidateQueries();
       onClose();
@@ -37,18 +33,18 @@ export function NameDialog({ named, onClose }: { named: Named; onClose: () => vo
   });
   return (
     <FormDialog
-      title={TITLES[named.action](named.name)}
-      save={BUTTONS[named.action]}
+      title={isFamily ? `Family of ${named.name}` : `Rename ${named.name}`}
+      save={isFamily ? 'Save' : 'Rename'}
       disabled={change.isPending}
       back="Keep it"
       onSave={() => change.mutate()}
       onClose={onClose}
     >
       <TextField
-        label={named.action === 'family' ? 'Family: pages of one template' : 'Name'}
+        label={isFamily ? 'Family: pages of one template' : 'Name'}
         autoFocus
-        value={name}
-        onChange={(event) => setName(event.target.value)}
+        value={text}
+        onChange={(event) => setText(event.target.value)}
         error={change.isError}
         helperText={change.error?.message}
       />

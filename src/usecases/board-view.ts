@@ -1,11 +1,12 @@
 import type { Conditions } from '../core/measure/conditions.ts';
 import { headlineOfSpreads, type HeadlineKey } from '../core/measure/headline.ts';
+import type { PaintHeld } from '../core/path/held.ts';
 import type { TrialVerdict } from '../core/trial/verdict.ts';
 import { conditionsById } from '../store/conditions.ts';
 import type { Queries } from '../store/database.ts';
 import { secondsTaken } from '../store/jobs.ts';
-import { latestMeasurements } from '../store/measurements.ts';
-import { latestTrials, type TrialOnBoard } from '../store/proofs.ts';
+import { latestMeasurements, pagesInList } from '../store/measurements.ts';
+import { latestTrials, pagesWithFold, type TrialOnBoard } from '../store/proofs.ts';
 import { listPages, listSites, type Page, type Site } from '../store/sites.ts';
 import { caveatsOf } from './caveats.ts';
 import { whyTrialStaleOnBoard } from './staleness.ts';
@@ -19,6 +20,12 @@ export interface BoardRow extends Page {
   largestContentfulPaintMs: number | null;
   wireBytes: number | null;
   measuredAt: string | null;
+  /** Its last frame; null where it was not measured. */
+  pictureId: number | null;
+  /** What its paint waited for; null where that is not known. */
+  held: PaintHeld | null;
+  /** Fold CSS was made for it. */
+  hasFold: boolean;
   /** What is to be known with its figures. */
   caveats: string[];
   tooBusy: boolean;
@@ -30,6 +37,8 @@ export interface BoardRow extends Page {
     headline: HeadlineKey;
     asIsMs: number | null;
     treatedMs: number | null;
+    /** Median of the pairs' differences, ms; below 0 is earlier. */
+    differenceMs: number;
   } | null;
 }
 
@@ -40,15 +49,18 @@ export interface BoardView {
 }
 
 export async function boardView(queries: Queries, conditionsId: string): Promise<BoardView> {
-  const [conditions, sites, pages, measurements, trials, taken] = await Promise.all([
+  const [conditions, sites, pages, measurements, trials, taken, listed, withFold] = await Promise.all([
     conditionsById(queries, conditionsId),
     listSites(queries),
     listPages(queries),
     latestMeasurements(queries, conditionsId),
     latestTrials(queries, conditionsId),
     secondsTaken(queries, conditionsId),
+    pagesInList(queries, conditionsId),
+    pagesWithFold(queries),
   ]);
   const measured = new Map(measurements.map((one) => [one.pageId, one]));
+  const shown = new Map(listed.map((one) => [one.pageId, one]));
   const tried = new Map(trials.map((one) => [one.pageId, one]));
   const rows = pages.map((page): BoardRow => {
     const measurement = measured.get(page.id);
@@ -61,6 +73,9 @@ export async function boardView(queries: Queries, conditionsId: string): Promise
       speedIndexMs: measurement?.spreads.speedIndexMs.median ?? null,
       largestContentfulPaintMs: measurement?.spreads.largestContentfulPaintMs.median ?? null,
       wireBytes: measurement?.spreads.wireBytes.median ?? null,
+      pictureId: shown.get(page.id)?.pictureId ?? null,
+      held: shown.get(page.id)?.held ?? null,
+      hasFold: withFold.has(page.id),
       caveats: measurement ? caveatsOf(measurement) : [],
       tooBusy: measurement?.quality.tooBusy ?? false,
       measuredAt: measurement?.takenAt ?? null,
@@ -84,5 +99,6 @@ function trialOnBoard(trial: TrialOnBoard, conditions: Conditions): BoardRow['tr
     headline,
     asIsMs: of(0),
     treatedMs: of(1),
+    differenceMs: result.paint.differenceMs,
   };
 }

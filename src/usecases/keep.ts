@@ -29,6 +29,8 @@ export function keepingMeasurement(
       await addMeasurement(queries, pageId, captureId, {
         ...first,
         ...returning,
+        // What holds is told of first visits.
+        held: null,
         visit: 'return',
         conditions,
       });

@@ -4,6 +4,7 @@ import { assetTable, mapView, waitedFor } from './map-view.ts';
 import { planExcepting } from './except-rule.ts';
 import { familyCheckView, planOnPage } from './family-check.ts';
 import { foldView } from './fold-view.ts';
+import { handoffOthers } from './handoff-others.ts';
 import { handoffArchive, handoffView } from './handoff-view.ts';
 import { harText } from './har.ts';
 import { measureView } from './measure-view.ts';
@@ -37,6 +38,7 @@ export const READINGS = {
   next: nextView,
   'next pages': nextOrder,
   handoff: handoffView,
+  'handoff others': handoffOthers,
   'handoff archive': handoffArchive,
   har: harText,
   report: reportOf,

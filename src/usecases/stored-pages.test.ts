@@ -20,12 +20,14 @@ import { addFold, acceptFold, latestFold } from '../store/proofs.ts';
 import { forgetFieldFigures } from '../store/field-figures.ts';
 import { familyFoldOf, chooseForFamily, foldSettingsOf, saveFoldSettings } from '../store/fold-settings.ts';
 import { nameOwner } from '../store/owners.ts';
-import { deletePage, ensurePage, listPages, type Page } from '../store/sites.ts';
+import { deletePages, ensurePage, listPages, type Page } from '../store/sites.ts';
 import { foldView } from './fold-view.ts';
-import { keepFold, keepMeasurement } from './keep.ts';
+import { savePageDecisions } from '../store/proofs.ts';
+import { handoffOthers } from './handoff-others.ts';
+import { keepFold, keepMeasurement, keepTrial } from './keep.ts';
 import type { Carry } from './carry.ts';
 import { keepScriptFacts } from './keep-script-facts.ts';
-import { measuredPage } from './stored-page.ts';
+import { measuredPage, planNow } from './stored-page.ts';
 import { answersOfFamily, makeFamilyFold, makeFold } from './make-fold.ts';
 import { mapView } from './map-view.ts';
 import { measureView } from './measure-view.ts';
@@ -260,7 +262,7 @@ describe('the demo’s pages as they are stored', () => {
     await keepMeasurement(database, page.id, SLOW, { ...seed.measure, state });
     const staff = (await map(page))!.findings.find((one) => one.id === 'staff')!;
     expect(staff.urls).toEqual([tail]);
-    await deletePage(database, page.id);
+    await deletePages(database, [page.id]);
   });
 
   it('count domains together once their owner has a name, and apart again without it', async () => {
@@ -329,6 +331,32 @@ describe('the demo’s pages as they are stored', () => {
     expect(view.settings.decisions).toEqual(decisions);
     expect((await foldSettingsOf(database, news[0]!.id)).decisions).toEqual([]);
   });
+
+  it('are handed off with a word on files that the plan of another page, once it is tried, makes others of', async () => {
+    const told = async () => (await handoffOthers(database, home.id, SLOW.id))!.sentences;
+    expect(await told()).toEqual([]);
+    const other = await ensurePage(database, `${ORIGIN}/berths`, 'Berths');
+    const { captureId } = await keepMeasurement(database, other.id, SLOW, seed.measure);
+    await keepFold(database, other.id, captureId, seed.fold);
+    expect(await told()).toEqual([]);
+    const { plan } = (await planNow(database, other.id, SLOW.id))!;
+    const of = { captureId, plan, ownPlan: false, decided: null, foldHash: null };
+    await keepTrial(database, other.id, of, seed.trial);
+    // Both plans make the same of each file.
+    expect(await told()).toEqual([]);
+    const rules = plan.rules.map((rule) => (rule.kind === 'font' ? { ...rule, on: false } : rule));
+    const knew = plan.rules.map(({ kind, match }) => ({ kind, match }));
+    await savePageDecisions(database, other.id, { rules, knew });
+    const shared =
+      /^Berths loads type\.css, site\.css and signs-face\.css too, and was proved with them unchanged:/;
+    expect(await told()).toEqual([expect.stringMatching(shared)]);
+    // Told on the other page it is the other way round.
+    expect((await handoffOthers(database, other.id, SLOW.id))!.sentences).toEqual([
+      expect.stringMatching(
+        /^The plan of Home changes type\.css, site\.css and signs-face\.css, and this page/,
+      ),
+    ]);
+  }, 60_000);
 
   describe('of a family', () => {
     /** Stands in for the process that makes fold CSS: what it was asked, and the seed's set as the answer. */

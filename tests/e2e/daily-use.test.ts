@@ -88,7 +88,7 @@ describe('a check of one’s own', () => {
 
 describe('what a screen shows first', () => {
   it.each([
-    ['/', /Visitors wait [\d,]+ ms/, 'Timetable'],
+    ['/', /First contentful paint takes [\d,]+ ms/, 'Timetable'],
     ['/pages/1/measure', /First paint after/, 'Speed Index'],
     ['/pages/1/map', /The bill/, 'lib.js'],
     ['/pages/1/fold', /The fold needs/, 'framework.css'],
@@ -127,7 +127,7 @@ describe('conditions', () => {
     await user.press('Harbour wireless');
     await user.press('Edit Harbour wireless');
     await user.press('Delete them');
-    await user.sees('Visitors wait');
+    await user.sees('First contentful paint takes');
     expect(await driver.getCurrentUrl()).toContain('conditions=slow-phone');
   });
 });

@@ -101,7 +101,10 @@ describe('looked at in every width, light and dark, nothing is cut off, too smal
     for (const [path, ...presses] of [
       ['/', 'Add pages'],
       ['/', 'Add pages', 'A list'],
+      ['/', 'Slow phone'],
       ['/', 'Slow phone', 'Copy Slow phone and change the copy'],
+      ['/', 'What to do with Home'],
+      ['/', 'What to do with Home', 'Put in a family'],
       ['/pages/1/measure', 'Visitors’ figures'],
       ['/pages/1/measure', 'How it is measured'],
     ] as const) {

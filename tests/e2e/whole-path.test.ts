@@ -33,7 +33,7 @@ describe('the seeded demo', () => {
     ])
       await user.sees(text);
     expect(await user.sentence()).toMatch(
-      /^9 pages, 8 not measured\. Visitors wait [\d,]+ ms on Home; what is proved brings Home to [\d,]+ ms\.$/,
+      /^9 pages, 8 not measured\. First contentful paint takes [\d,]+ ms on Home; what is proved brings Home to [\d,]+ ms\.$/,
     );
     await user.opens('Home');
     await user.sees('The bill');
@@ -319,16 +319,19 @@ describe('pages of the user’s own', () => {
     await user.sees('Measuring cancelled.', 20);
     await user.sees('What was stored before is unchanged.');
     await user.go(demo.url);
-    await user.press('Rename Odd broken');
+    await user.press('What to do with Odd broken');
+    await user.press('Rename');
     await (await user.finds(By.css('[role=dialog] input'))).sendKeys(' one');
     await user.key(Key.ENTER);
     await user.sees('Odd broken one');
-    await user.press('Delete Odd broken one');
+    await user.press('What to do with Odd broken one');
+    await user.press('Delete');
     await user.sees('Odd broken one is deleted');
     await user.press('Undo');
     await user.doesNotSee('is deleted');
     await user.sees('Odd broken one');
-    await user.press('Delete Odd broken one');
+    await user.press('What to do with Odd broken one');
+    await user.press('Delete');
     await user.sees('Odd broken one is deleted');
     // Nobody has taken it back: it stays gone.
     await user.doesNotSee('is deleted');

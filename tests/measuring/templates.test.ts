@@ -5,6 +5,7 @@ import { capturePage, type CaptureResult } from '../../src/engine/capture/captur
 import { mapPage, type TargetKind } from '../../src/core/path/map-page.ts';
 import { measureCapture } from '../../src/engine/lab/measure-capture.ts';
 import { CapturedPage } from '../../src/core/page/captured-page.ts';
+import { fileNameOf } from '../../src/core/path/names.ts';
 import { readPageAssets } from '../../src/core/page/page-assets.ts';
 import { ONE_RUN, visitorCapture } from '../engine/defaults.ts';
 import { serveFolder } from '../engine/odd-servers.ts';
@@ -88,6 +89,10 @@ describe.each(Object.keys(CONDITIONS))(
           expect(run.metrics.speedIndexMs ?? Infinity).toBeGreaterThanOrEqual(run.metrics.firstPaintMs! - 17);
         }
         expect(again.requests.length).toBeGreaterThan(0);
+        // What the list of pages says that the paint waited for.
+        const { held } = measurement;
+        expect(held!.assets).toBeGreaterThan(0);
+        expect(first.requests.map(({ url }) => fileNameOf(url))).toContain(held!.first!.name);
         expect(first.metrics.timeToFirstByteMs!).toBeGreaterThan(conditions.roundTripMs * 1.5);
       },
     );

@@ -3,7 +3,7 @@ import { cleanup, screen, within } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
 import { addJob, endJob, listJobs, reportProgress, claimJob } from '@/store/jobs';
 import { listPages, listSites } from '@/store/sites';
-import { dialogGone, eventually, open, put, rowsOf, sentence, withDemo } from './application';
+import { dialogGone, eventually, open, put, sentence, withDemo } from './application';
 import { placeNow } from './navigation';
 
 vi.mock('next/navigation', () => import('./navigation'));
@@ -11,9 +11,15 @@ const { database } = withDemo();
 
 const names = async () => (await listPages(await database())).map((page) => page.name);
 const shown = () =>
-  within(screen.getByRole('table', { name: 'Pages' }))
-    .getAllByRole('link')
-    .map((link) => link.textContent);
+  [...screen.getByRole('table', { name: 'Pages' }).querySelectorAll('.board-name a')].map(
+    (link) => link.textContent,
+  );
+const rowOf = (page: string) => screen.getByRole('link', { name: page }).closest('[role=row]')!;
+/** Does something of what a row's menu has. */
+async function does(user: Awaited<ReturnType<typeof open>>, name: string, act: string) {
+  await user.click((await screen.findAllByRole('button', { name: `What to do with ${name}` }))[0]!);
+  await user.click(await screen.findByRole('menuitem', { name: act }));
+}
 
 it('stands the paints of all pages on one scale, whose times are told above them', async () => {
   await open('/?conditions=slow-phone');
@@ -26,14 +32,96 @@ it('stands the paints of all pages on one scale, whose times are told above them
   expect(share(dot) / paint).toBeCloseTo(share(times[0]!) / 2_000, 3);
 });
 
-it('says first what visitors wait and what is proved, and lists the site with its pages', async () => {
+it('says first when the page paints and what is proved, and lists the site with its pages', async () => {
   await open('/');
   expect(await sentence()).toMatch(
-    /^9 pages, 8 not measured\. Visitors wait [\d,]+ ms on Home; what is proved brings Home to [\d,]+ ms\.$/,
+    /^9 pages, 8 not measured\. First contentful paint takes [\d,]+ ms on Home; what is proved brings Home to [\d,]+ ms\.$/,
   );
   expect(shown()).toEqual(await names());
   expect(screen.getByText(/demo data measured on \d{4}-\d\d-\d\d/)).toBeTruthy();
-  expect(rowsOf(screen.getByRole('table', { name: 'Pages' }))[2]).toContain('proved earlier');
+});
+
+it('says of a page how it looks, what its paint waited for, what was gained, and what is next', async () => {
+  await open('/');
+  const home = rowOf('Home');
+  expect(home.querySelector('img')!.src).toMatch(/\/api\/pictures\/frame\/\d+$/);
+  expect(home.textContent).toMatch(/bar\.js, \d{3} ms, and \d+ more/);
+  const gain = Number(/proved (\d+) ms earlier/.exec(home.textContent)![1]);
+  const figure = (of: string) => Number(home.querySelector(of)!.textContent.replace(/\D/g, ''));
+  expect(Math.abs(figure('.value.as-is') - figure('.value.treated') - gain)).toBeLessThan(40);
+  expect(screen.getByRole('link', { name: 'Hand off for Home' }).getAttribute('href')).toContain(
+    '/pages/1/handoff',
+  );
+  // What is not measured is measured where it stands.
+  const other = rowOf('Timetable');
+  expect(other.querySelector('img')).toBeNull();
+  expect(other.textContent).toContain('not measured');
+  expect(within(other as HTMLElement).getByRole('button', { name: 'Measure for Timetable' })).toBeTruthy();
+});
+
+it('does something with the pages that are chosen, by pointer or by key; deleted together they come back together', async () => {
+  const user = await open('/');
+  const db = await database();
+  const [first, second, third] = await names();
+  await user.keyboard('gj');
+  await user.click(screen.getByRole('checkbox', { name: `Choose ${third}` }));
+  expect(screen.getByRole('checkbox', { name: `Choose ${first}` })).toHaveProperty('checked', true);
+  // The second has the cursor, and is not chosen by that.
+  expect(screen.getByRole('checkbox', { name: `Choose ${second}` })).toHaveProperty('checked', false);
+  await user.click(screen.getByRole('button', { name: 'Fold CSS for these 2' }));
+  await eventually(async () =>
+    expect((await listJobs(db)).map((job) => [job.kind, job.pageName])).toEqual(
+      expect.arrayContaining([
+        ['fold', first],
+        ['fold', third],
+      ]),
+    ),
+  );
+  for (const job of await listJobs(db)) await fetch(`/api/jobs/${job.id}`, { method: 'DELETE' });
+
+  await user.click(screen.getByRole('button', { name: 'Put in a family' }));
+  await user.type(await screen.findByRole('textbox', { name: /^Family/ }), 'harbour');
+  await user.click(screen.getByRole('button', { name: 'Save' }));
+  await dialogGone();
+  const inFamily = async () =>
+    (await listPages(db)).filter((page) => page.family === 'harbour').map((page) => page.name);
+  expect(await inFamily()).toEqual([first, third]);
+
+  await user.click(screen.getByRole('button', { name: 'Delete them' }));
+  expect(
+    await screen.findByText('2 pages are deleted, with captures, measurements, fold CSS, plan and trials.'),
+  ).toBeTruthy();
+  expect(shown()).not.toContain(first);
+  expect(screen.getByRole('button', { name: 'Add pages' })).toBeTruthy();
+  await user.keyboard('{Enter}');
+  await eventually(() => expect(shown()).toEqual(expect.arrayContaining([first, third])));
+  expect(await names()).toHaveLength(9);
+
+  await user.click(screen.getByRole('checkbox', { name: 'Choose all that are shown' }));
+  expect(screen.getByRole('button', { name: 'Measure all' })).toBeTruthy();
+  await user.click(screen.getByRole('button', { name: 'Put in a family' }));
+  await screen.findByRole('textbox', { name: /^Family/ });
+  await user.keyboard('{Escape}');
+  await dialogGone();
+  await user.click(screen.getByRole('button', { name: 'Choose none' }));
+  expect(screen.queryByRole('button', { name: 'Put in a family' })).toBeNull();
+});
+
+it('opens what can be done with the selected page by key', async () => {
+  const user = await open('/');
+  await user.keyboard('.');
+  const items = (await screen.findAllByRole('menuitem')).map((one) => one.textContent);
+  expect(items).toEqual([
+    'MeasureM',
+    'Make fold CSS',
+    'More important',
+    'Less important',
+    'Put in a family',
+    'Rename',
+    'Delete',
+  ]);
+  await user.keyboard('{Escape}');
+  await eventually(() => expect(screen.queryByRole('menu')).toBeNull());
 });
 
 it('says of a page what runs for it, not what waits behind that', async () => {
@@ -45,8 +133,7 @@ it('says of a page what runs for it, not what waits behind that', async () => {
   ];
   await reportProgress(db, (await claimJob(db))!.id, 'Looking at the fold', 1, 3);
   await open('/');
-  const row = () => screen.getByRole('link', { name: page.name }).closest('[role=row]')!.textContent;
-  await eventually(() => expect(row()).toContain('Looking at the fold'));
+  await eventually(() => expect(rowOf(page.name).textContent).toContain('Looking at the fold'));
   for (const one of both) await endJob(db, one, 'cancelled', '');
 });
 
@@ -72,9 +159,10 @@ it('sorts by what a head says, both ways, and shows only what is asked for', asy
 it('is worked by keys: down, up, measure, open', async () => {
   const user = await open('/');
   const chosen = () =>
-    within(screen.getAllByRole('row').find((row) => row.getAttribute('aria-selected') === 'true')!).getByRole(
-      'link',
-    ).textContent;
+    screen
+      .getAllByRole('row')
+      .find((row) => row.getAttribute('aria-selected') === 'true')!
+      .querySelector('a')!.textContent;
   const [first, second] = await names();
   expect(chosen()).toBe(first);
   await user.keyboard('jjk');
@@ -163,7 +251,7 @@ it('adds a list of addresses, all or none', async () => {
 
 it('renames, moves, puts into a family and deletes a page, which can be taken back', async () => {
   const user = await open('/');
-  await user.click(await screen.findByRole('button', { name: 'Rename Slipway' }));
+  await does(user, 'Slipway', 'Rename');
   const field = await screen.findByRole('textbox', { name: 'Name' });
   await user.clear(field);
   await user.click(screen.getByRole('button', { name: 'Rename' }));
@@ -173,17 +261,15 @@ it('renames, moves, puts into a family and deletes a page, which can be taken ba
   await dialogGone();
   await eventually(() => expect(shown()).toContain('Dry dock'));
 
-  await user.click(screen.getByRole('button', { name: /^Family of Dry dock/ }));
+  await does(user, 'Dry dock', 'Put in a family');
   await user.type(await screen.findByRole('textbox', { name: /^Family/ }), 'docks');
   await user.click(screen.getByRole('button', { name: 'Save' }));
   await dialogGone();
-  await eventually(() =>
-    expect(screen.getByRole('button', { name: /^Family of Dry dock/ }).textContent).toBe('docks'),
-  );
+  await eventually(() => expect(rowOf('Dry dock').querySelector('.family')!.textContent).toBe('docks'));
 
   // Deleted it is gone from the list at once; until it is no longer taken back, nothing is deleted.
   const stored = async () => (await listPages(await database())).map((one) => one.name);
-  await user.click(screen.getByRole('button', { name: 'Delete Dry dock' }));
+  await does(user, 'Dry dock', 'Delete');
   expect(
     await screen.findByText('Dry dock is deleted, with captures, measurements, fold CSS, plan and trials.'),
   ).toBeTruthy();
@@ -192,7 +278,7 @@ it('renames, moves, puts into a family and deletes a page, which can be taken ba
   // The way back has the focus.
   await user.keyboard('{Enter}');
   await eventually(() => expect(shown()).toContain('Dry dock'));
-  await user.click(screen.getByRole('button', { name: 'Delete Dry dock' }));
+  await does(user, 'Dry dock', 'Delete');
   // Who leaves has decided.
   window.dispatchEvent(new Event('pagehide'));
   await eventually(async () => expect(await stored()).not.toContain('Dry dock'));
@@ -262,7 +348,7 @@ it('without any site says what to do', async () => {
   const { length } = await listSites(await database());
   for (let left = length - 1; left >= 0; left--) {
     const site = (await listSites(await database()))[0]!;
-    await user.click((await screen.findAllByRole('button', { name: `Delete ${site.name}` }))[0]!);
+    await does(user, site.name, 'Delete');
     window.dispatchEvent(new Event('pagehide'));
     await eventually(async () => expect(await listSites(await database())).toHaveLength(left));
   }

@@ -278,13 +278,24 @@ describe('pages', () => {
       ).sites.find((site) => site.name === 'Quay')!.pages;
     const [a, b] = await quay();
     expect(a!.url).toBe('http://quay.test/a');
-    await ask(page.PATCH, { id: a!.id, body: { name: 'Berths', family: 'quayside' } });
+    await ask(page.PATCH, { id: a!.id, body: { name: 'Berths' } });
+    await ask(manyPages.PATCH, { body: { pageIds: [a!.id, b!.id], family: ' quayside ' } });
+    await ask(manyPages.PATCH, { body: { pageIds: [b!.id], family: '' } });
     await ask(page.PATCH, { id: b!.id, body: { move: 'up' } });
     expect((await quay()).map((one) => [one.name, one.family])).toEqual([
       ['B', ''],
       ['Berths', 'quayside'],
     ]);
-    for (const { id } of await quay()) await ask(page.DELETE, { id });
+    await ask(page.DELETE, { id: b!.id });
+    await ask(manyPages.POST, {
+      body: { pages: [{ url: 'http://quay.test/c' }, { url: 'http://quay.test/d' }] },
+    });
+    const none = await ask(manyPages.DELETE, { body: { pageIds: [] } });
+    expect([none.status, await none.json()]).toEqual([400, { error: 'Name at least one page.' }]);
+    const [first, ...others] = (await quay()).map(({ id }) => id);
+    await ask(manyPages.DELETE, { body: { pageIds: others } });
+    expect((await quay()).map(({ id }) => id)).toEqual([first]);
+    await ask(page.DELETE, { id: first! });
     expect(await pageNames()).toHaveLength(9);
   });
 });

@@ -39,8 +39,17 @@ export const ADD_PAGE = v.object({ url: PAGE_URL, name: v.optional(NAME), siteNa
 export const RENAME = v.object({ name: NAME });
 export const CHANGE_PAGE = v.object({
   name: v.optional(NAME),
-  family: v.optional(v.pipe(v.string(), v.trim(), v.maxLength(120, 'The name of the family is too long.'))),
   move: v.optional(v.picklist(['up', 'down'])),
+});
+/** Pages by their numbers, at least one. */
+export const SOME_PAGES = v.pipe(
+  v.array(v.pipe(v.number(), v.integer())),
+  v.minLength(1, 'Name at least one page.'),
+);
+export const MANY_PAGES = v.object({ pageIds: SOME_PAGES });
+export const PUT_IN_FAMILY = v.object({
+  pageIds: SOME_PAGES,
+  family: v.pipe(v.string(), v.trim(), v.maxLength(120, 'The name of the family is too long.')),
 });
 export const ADD_PAGES = v.object({
   pages: v.pipe(

@@ -3,6 +3,8 @@ import type { Bodies, Capture } from '../../core/measure/exchange.ts';
 import { headlineOf } from '../../core/measure/headline.ts';
 import { medianRunIndex, summarise, type MetricSpreads } from '../../core/measure/metrics.ts';
 import type { RunObservation } from '../../core/measure/run.ts';
+import { paintHeldOf, type PaintHeld } from '../../core/path/held.ts';
+import { mapMeasured, type MeasuredCapture } from '../../core/path/map-measured.ts';
 import type { VisitState } from '../../core/measure/visit.ts';
 import type { Yardstick } from '../../core/measure/yardstick.ts';
 import { AS_IS } from '../../core/trial/arms.ts';
@@ -38,6 +40,8 @@ export interface Measurement extends RunSet {
   returning: RunSet | null;
   yardstick: Yardstick;
   quality: RunQuality;
+  /** What the paint waited for, in short; null where the page could not be mapped. */
+  held: PaintHeld | null;
 }
 
 /** How far the runs can be trusted. */
@@ -75,15 +79,26 @@ export function measureCapture(request: MeasureRequest): Promise<Measurement> {
     });
     const visits = rounds.map((round) => round.get(AS_IS)!);
     const returning = visits.flatMap((one) => (one.returning ? [one.returning.observation] : []));
+    const first = asSet(visits.map((one) => one.first.observation));
     return {
       conditionsId: conditions.id,
       takenAt: new Date().toISOString(),
-      ...asSet(visits.map((one) => one.first.observation)),
+      ...first,
+      held: heldBy({ ...request, measurement: first }),
       returning: returning.length ? asSet(returning) : null,
       yardstick: lab.yardstick,
       quality: { ...quality, encodingDeviation: lab.replay.encodingDeviation },
     };
   });
+}
+
+/** A page that no map can be made of is measured all the same. */
+function heldBy({ conditions, ...measured }: MeasuredCapture & { conditions: Conditions }): PaintHeld | null {
+  try {
+    return paintHeldOf(mapMeasured(measured, conditions).map.assets);
+  } catch {
+    return null;
+  }
 }
 
 function asSet(runs: RunObservation[]): RunSet {

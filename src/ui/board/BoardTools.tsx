@@ -4,29 +4,32 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { aboutTime } from '@/core/words/about-time';
 import type { BoardRow, BoardView } from '@/usecases/board-view';
 import { call, type useStartJobs } from '../api';
-import type { BoardOrder } from './board-rows';
+import { useDeletions } from '../Deletions';
+import type { Named } from '../NameDialog';
+import { deletionOfPages, type StartedForRow } from './board-rows';
 
-/** What is done with all pages that are shown, and which are. */
+/** What is done with the pages that are chosen, or else with all that are shown. */
 export function BoardTools({
   all,
   rows,
-  order,
-  families,
+  chosen,
   conditionsId,
   secondsEach,
-  onOrder,
   onAdd,
+  onName,
+  onNone,
   startMany,
 }: {
   all: readonly BoardRow[];
   /** Those that are shown. */
   rows: readonly BoardRow[];
-  order: BoardOrder;
-  families: readonly string[];
+  /** Those of them that are chosen. */
+  chosen: readonly BoardRow[];
   conditionsId: string;
   secondsEach: BoardView['secondsEach'] | undefined;
-  onOrder: (order: BoardOrder) => void;
   onAdd: () => void;
+  onName: (named: Named) => void;
+  onNone: () => void;
   startMany: ReturnType<typeof useStartJobs>;
 }) {
   const client = useQueryClient();
@@ -34,85 +37,100 @@ export function BoardTools({
     mutationFn: () => call('/api/families', { method: 'POST', body: {} }),
     onSettled: () => client.invalidateQueries({ queryKey: ['board'] }),
   });
-  const startAll = (kind: 'measure' | 'fold') =>
+  const wanted = chosen.length > 0 ? chosen : rows;
+  const startAll = (kind: StartedForRow) =>
     startMany.mutate({
       kind,
       // The most important first, whatever the order on the screen.
-      pageIds: [...rows].sort((a, b) => a.rank - b.rank).map((row) => row.id),
+      pageIds: [...wanted].sort((a, b) => a.rank - b.rank).map((row) => row.id),
       conditionsId,
     });
-  const shown = rows.length === all.length ? 'all' : `these ${rows.length}`;
+  const those = wanted.length === all.length ? 'all' : `these ${wanted.length}`;
   return (
     <div className="row">
       <Button
         variant="contained"
         onClick={() => startAll('measure')}
-        disabled={rows.length === 0 || startMany.isPending}
+        disabled={wanted.length === 0 || startMany.isPending}
       >
-        Measure {shown}
+        Measure {those}
       </Button>
-      <HowLong each={secondsEach?.measure} pages={rows.length} />
+      <HowLong each={secondsEach?.measure} pages={wanted.length} />
       <Button
         variant="outlined"
         title="Each from its newest capture; pages that wait to be measured come after that"
         onClick={() => startAll('fold')}
-        disabled={rows.length === 0 || startMany.isPending}
+        disabled={wanted.length === 0 || startMany.isPending}
       >
-        Fold CSS for {shown}
+        Fold CSS for {those}
       </Button>
-      <HowLong each={secondsEach?.fold} pages={rows.length} />
-      <Button variant="outlined" onClick={onAdd}>
-        Add pages
-      </Button>
-      <Which order={order} families={families} onOrder={onOrder} />
-      <Button variant="outlined" onClick={() => guess.mutate()} disabled={guess.isPending}>
-        Guess families
-      </Button>
-      <span style={{ flex: 1 }} />
-      <span className="muted">
-        <span className="as-is">●</span> as is&ensp;<span className="treated">●</span> treated, proved
-      </span>
+      <HowLong each={secondsEach?.fold} pages={wanted.length} />
+      {chosen.length > 0 ? (
+        <WithChosen chosen={chosen} onName={onName} onNone={onNone} />
+      ) : (
+        <>
+          <Button variant="outlined" onClick={onAdd}>
+            Add pages
+          </Button>
+          <Button
+            variant="outlined"
+            title="From addresses and structure: pages of one template make a family"
+            onClick={() => guess.mutate()}
+            disabled={guess.isPending}
+          >
+            Guess families
+          </Button>
+        </>
+      )}
     </div>
+  );
+}
+
+/** What is done with several pages and takes no time. */
+function WithChosen({
+  chosen,
+  onName,
+  onNone,
+}: {
+  chosen: readonly BoardRow[];
+  onName: (named: Named) => void;
+  onNone: () => void;
+}) {
+  const { remove } = useDeletions();
+  const families = new Set(chosen.map((row) => row.family));
+  const name = chosen.length === 1 ? chosen[0]!.name : `${chosen.length} pages`;
+  return (
+    <>
+      <Button
+        variant="outlined"
+        onClick={() =>
+          onName({
+            action: 'family',
+            pageIds: chosen.map((row) => row.id),
+            name,
+            family: families.size === 1 ? chosen[0]!.family : '',
+          })
+        }
+      >
+        Put in a family
+      </Button>
+      <Button
+        variant="outlined"
+        onClick={() => {
+          remove(deletionOfPages(chosen));
+          onNone();
+        }}
+      >
+        Delete {chosen.length === 1 ? 'it' : 'them'}
+      </Button>
+      <Button variant="outlined" onClick={onNone}>
+        Choose none
+      </Button>
+    </>
   );
 }
 
 /** How long it will take beside a button that starts it for all; nothing where that is not known. */
 function HowLong({ each, pages }: { each: number | null | undefined; pages: number }) {
   return each && pages > 0 ? <span className="muted">{aboutTime(each * pages)}</span> : null;
-}
-
-/** Which pages are shown: by their names, and of a family. */
-function Which({
-  order,
-  families,
-  onOrder,
-}: {
-  order: BoardOrder;
-  families: readonly string[];
-  onOrder: (order: BoardOrder) => void;
-}) {
-  return (
-    <>
-      <input
-        className="small-field"
-        style={{ width: 170 }}
-        aria-label="Show pages by name"
-        placeholder="show by name"
-        value={order.find}
-        onChange={(event) => onOrder({ ...order, find: event.target.value })}
-      />
-      <select
-        className="small-field"
-        style={{ width: 'auto' }}
-        aria-label="Show a family"
-        value={order.family ?? ''}
-        onChange={(event) => onOrder({ ...order, family: event.target.value || null })}
-      >
-        <option value="">all families</option>
-        {families.map((family) => (
-          <option key={family}>{family}</option>
-        ))}
-      </select>
-    </>
-  );
 }

@@ -1,22 +1,20 @@
 'use client';
 import { useWindowVirtualizer, type Virtualizer } from '@tanstack/react-virtual';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
-import type { Job } from '@/store/jobs';
 import { count } from '@/core/path/words';
 import { useJobs } from '../api';
 import { axisTicks } from '../parts/shown-frames';
-import type { Named } from '../NameDialog';
-import { shownPaint, treatedPaint, type BoardLine, type BoardOrder, type SortKey } from './board-rows';
-import { PageLine, SiteLine } from './BoardLines';
+import { keyOfLine, lastJobs, scaleEnd, type BoardLine, type BoardOrder, type SortKey } from './board-rows';
+import { PageLine, type PageLineActs } from './PageLine';
+import { SiteLine } from './SiteLine';
 
 const HEADS: readonly { key: SortKey; name: string; number?: boolean }[] = [
   { key: 'name', name: 'Page' },
   { key: 'paintMs', name: 'First paint, ms' },
   { key: 'speedIndexMs', name: 'Speed Index', number: true },
   { key: 'wireBytes', name: 'Bytes', number: true },
-  { key: 'measuredAt', name: 'State' },
 ];
-const PAGE_HEIGHT = 47;
+const PAGE_HEIGHT = 53;
 const SITE_HEIGHT = 42;
 
 /** All sites with their pages; only the rows in sight are drawn, however many there are. */
@@ -25,15 +23,20 @@ export function PageList({
   order,
   onOrder,
   selectedId,
+  chosen,
+  onChooseAll,
   conditionsId,
-  onName,
+  acts,
 }: {
   lines: BoardLine[];
   order: BoardOrder;
   onOrder: (order: BoardOrder) => void;
   selectedId: number | undefined;
+  chosen: ReadonlySet<number>;
+  /** All that are shown, or none. */
+  onChooseAll: (all: boolean) => void;
   conditionsId: string;
-  onName: (named: Named) => void;
+  acts: PageLineActs;
 }) {
   const jobs = useJobs();
   const list = useRef<HTMLDivElement>(null);
@@ -42,6 +45,8 @@ export function PageList({
   const virtual = useWindowVirtualizer({
     count: lines.length,
     estimateSize: (index) => (lines[index]?.kind === 'site' ? SITE_HEIGHT : PAGE_HEIGHT),
+    // A row that is gone takes its menu and its focus along: the next one is another.
+    getItemKey: (index) => keyOfLine(lines[index]!),
     scrollMargin: top,
     // As the server sees it: the first rows stand in the document.
     initialRect: { width: 1_280, height: 800 },
@@ -49,35 +54,25 @@ export function PageList({
   });
   const selected = lines.findIndex((line) => line.kind === 'page' && line.row.id === selectedId);
   useInSight(virtual, selected, selectedId);
-  const most =
-    Math.max(
-      1_000,
-      ...lines.flatMap((line) =>
-        line.kind === 'page' ? [shownPaint(line.row) ?? 0, treatedPaint(line.row) ?? 0] : [],
-      ),
-    ) * 1.5;
-  const lastJob = new Map<number, Job>();
-  // What runs is told, not what waits behind it.
-  for (const job of jobs)
-    if (job.pageId !== null && lastJob.get(job.pageId)?.state !== 'running') lastJob.set(job.pageId, job);
+  const most = scaleEnd(lines);
+  const lastJob = lastJobs(jobs);
 
   return (
-    <div role="table" aria-label="Pages" aria-rowcount={lines.length + 1} className="board">
-      <Heads most={most} order={order} onOrder={onOrder} />
+    <div role="table" aria-label="Pages" aria-rowcount={lines.length + 1}>
+      <Heads
+        most={most}
+        order={order}
+        onOrder={onOrder}
+        isAllChosen={lines.every((line) => line.kind === 'site' || chosen.has(line.row.id))}
+        onChooseAll={onChooseAll}
+      />
       <div ref={list} role="rowgroup" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
         {virtual.getVirtualItems().map((item) => {
           const line = lines[item.index];
           if (!line) return null;
-          const place = {
-            position: 'absolute' as const,
-            top: 0,
-            left: 0,
-            right: 0,
-            height: item.size,
-            transform: `translateY(${item.start - top}px)`,
-          };
+          const style = placeOf(item.size, item.start - top);
           return line.kind === 'site' ? (
-            <SiteLine key={item.key} line={line} style={place} onName={onName} />
+            <SiteLine key={item.key} line={line} style={style} onName={acts.onName} />
           ) : (
             <PageLine
               key={item.key}
@@ -85,10 +80,11 @@ export function PageList({
               job={lastJob.get(line.row.id)}
               most={most}
               selected={line.row.id === selectedId}
+              chosen={chosen.has(line.row.id)}
               movable={order.sort === 'importance'}
               conditionsId={conditionsId}
-              style={place}
-              onName={onName}
+              style={style}
+              acts={acts}
             />
           );
         })}
@@ -96,6 +92,13 @@ export function PageList({
     </div>
   );
 }
+
+const placeOf = (height: number, top: number): React.CSSProperties => ({
+  position: 'absolute',
+  inset: '0 0 auto',
+  height,
+  transform: `translateY(${top}px)`,
+});
 
 /** Scrolls to the page that is chosen: who has scrolled before the script came, or comes back, stays where they are. */
 function useInSight(
@@ -135,45 +138,60 @@ function Heads({
   order,
   most,
   onOrder,
+  isAllChosen,
+  onChooseAll,
 }: {
   order: BoardOrder;
   most: number;
   onOrder: (order: BoardOrder) => void;
+  isAllChosen: boolean;
+  onChooseAll: (all: boolean) => void;
 }) {
+  const sorter = (key: SortKey, name: string) => (
+    <button
+      type="button"
+      className="sorter"
+      onClick={() => onOrder({ ...order, sort: key, descending: order.sort === key && !order.descending })}
+    >
+      {name}
+      {order.sort === key ? (order.descending ? ' ↓' : ' ↑') : ''}
+    </button>
+  );
+  const sorted = (key: SortKey) =>
+    order.sort === key ? (order.descending ? 'descending' : 'ascending') : undefined;
   return (
     <div role="row" className="board-row head">
+      <span role="columnheader">
+        <input
+          type="checkbox"
+          className="board-choose"
+          aria-label="Choose all that are shown"
+          checked={isAllChosen}
+          onChange={() => onChooseAll(!isAllChosen)}
+        />
+      </span>
+      <span role="columnheader" className="board-picture">
+        <span className="visually-hidden">Picture</span>
+      </span>
       {HEADS.map((head) => (
         <span
           key={head.key}
           role="columnheader"
           className={head.number ? 'number' : ''}
-          aria-sort={order.sort === head.key ? (order.descending ? 'descending' : 'ascending') : undefined}
+          aria-sort={sorted(head.key)}
         >
-          <button
-            type="button"
-            className="sorter"
-            onClick={() =>
-              onOrder({
-                ...order,
-                sort: head.key,
-                descending: order.sort === head.key && !order.descending,
-              })
-            }
-          >
-            {head.name}
-            {order.sort === head.key ? (order.descending ? ' ↓' : ' ↑') : ''}
-          </button>
+          {sorter(head.key, head.name)}
           {head.key === 'paintMs' ? <Scale most={most} /> : null}
         </span>
       ))}
-      <span role="columnheader" className="number">
-        <button
-          type="button"
-          className="sorter"
-          onClick={() => onOrder({ ...order, sort: 'importance', descending: false })}
-        >
-          By importance
-        </button>
+      <span role="columnheader" className="board-held">
+        It waited for
+      </span>
+      <span role="columnheader" aria-sort={sorted('measuredAt')}>
+        {sorter('measuredAt', 'State, and what is next')}
+      </span>
+      <span role="columnheader">
+        <span className="visually-hidden">What to do</span>
       </span>
     </div>
   );

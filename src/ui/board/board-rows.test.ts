@@ -1,6 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import type { BoardRow, BoardView } from '@/usecases/board-view';
-import { boardLines, familiesOf, type BoardOrder } from './board-rows.ts';
+import {
+  boardLines,
+  deletionOfPages,
+  familiesOf,
+  lastJobs,
+  nextStep,
+  type BoardOrder,
+} from './board-rows.ts';
 
 const row = (id: number, name: string, paintMs: number | null, family = ''): BoardRow => ({
   id,
@@ -17,6 +24,9 @@ const row = (id: number, name: string, paintMs: number | null, family = ''): Boa
   wireBytes: null,
   measuredAt: null,
   tooBusy: false,
+  pictureId: null,
+  held: null,
+  hasFold: false,
   trial: null,
 });
 const view: BoardView = {
@@ -57,4 +67,53 @@ describe('boardLines', () => {
     expect(boardLines(view, { ...order, find: 'nowhere' })).toEqual([]);
     expect(familiesOf(view)).toEqual(['news']);
   });
+});
+
+describe('nextStep', () => {
+  const measured = { ...row(1, 'Home', 900), measuredAt: '2026-12-02T08:00:00Z' };
+  const trial = {
+    stale: [],
+    verdict: 'earlier' as const,
+    headline: 'firstPaintMs' as const,
+    asIsMs: 900,
+    treatedMs: 600,
+    differenceMs: -290,
+  };
+  const name = (over: Partial<BoardRow>, failed = false) => nextStep({ ...measured, ...over }, failed).name;
+
+  it('leads from a page that nothing is known of to one that is handed off', () => {
+    expect(name({ measuredAt: null })).toBe('Measure');
+    expect(name({})).toBe('Make fold CSS');
+    expect(name({ hasFold: true })).toBe('Prove');
+    expect(name({ hasFold: true, trial })).toBe('Hand off');
+  });
+
+  it('never hands off what broke, or what is not as it was proved', () => {
+    expect(name({ trial: { ...trial, verdict: 'earlier, but it breaks' } })).toBe('See the trial');
+    expect(name({ trial: { ...trial, stale: ['the plan was changed'] } })).toBe('Prove again');
+    expect(name({ trial }, true)).toBe('See why');
+  });
+});
+
+it('tells of what runs for a page, not of what waits behind it', () => {
+  const job = (pageId: number, state: 'running' | 'waiting' | 'failed') => ({ pageId, state });
+  const last = lastJobs([
+    job(1, 'failed'),
+    job(1, 'running'),
+    job(1, 'waiting'),
+    job(2, 'failed'),
+    job(2, 'waiting'),
+  ]);
+  expect([last.get(1)!.state, last.get(2)!.state]).toEqual(['running', 'waiting']);
+});
+
+it('says what is deleted with one page, and with several', () => {
+  const what = 'captures, measurements, fold CSS, plan and trials';
+  expect(deletionOfPages([row(1, 'Home', 900)]).words).toBe(`Home is deleted, with ${what}`);
+  const two = deletionOfPages([row(1, 'Home', 900), row(2, 'Gales', null)]);
+  expect([two.words, two.keys, two.body]).toEqual([
+    `2 pages are deleted, with ${what}`,
+    ['pages/1', 'pages/2'],
+    { pageIds: [1, 2] },
+  ]);
 });

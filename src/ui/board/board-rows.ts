@@ -1,4 +1,7 @@
+import type { HeadlineKey } from '@/core/measure/headline';
+import type { Job } from '@/store/jobs';
 import type { BoardRow, BoardView } from '@/usecases/board-view';
+import type { Deletion } from '../Deletions';
 
 export type SortKey = 'importance' | 'name' | 'paintMs' | 'speedIndexMs' | 'wireBytes' | 'measuredAt';
 
@@ -18,6 +21,10 @@ export const ALL_IN_ORDER: BoardOrder = { sort: 'importance', descending: false,
 /** One line of the board: a site's head, or a page. */
 export type BoardLine =
   { kind: 'site'; site: BoardView['sites'][number]; pages: number } | { kind: 'page'; row: BoardRow };
+
+/** What a line is known by, wherever it stands. */
+export const keyOfLine = (line: BoardLine) =>
+  line.kind === 'site' ? `site ${line.site.id}` : `page ${line.row.id}`;
 
 /** The board without what is being deleted. @param gone "pages/12", "sites/3" */
 export function withoutGone(view: BoardView, gone: ReadonlySet<string>): BoardView {
@@ -70,9 +77,30 @@ export function shownPaint(row: BoardRow): number | null {
   return holds(row) && row.trial!.asIsMs !== null ? row.trial!.asIsMs : row.paintMs;
 }
 
+/** Which paint is shown of it. */
+export function shownHeadline(row: BoardRow): HeadlineKey {
+  return holds(row) ? row.trial!.headline : row.headline;
+}
+
 /** The treated paint of a trial that holds. */
 export function treatedPaint(row: BoardRow): number | null {
   return holds(row) ? row.trial!.treatedMs : null;
+}
+
+/** Where the scale of all paints ends, ms: there is room for the last one's figure. */
+export function scaleEnd(lines: readonly BoardLine[]): number {
+  const paints = lines.flatMap((line) =>
+    line.kind === 'page' ? [shownPaint(line.row) ?? 0, treatedPaint(line.row) ?? 0] : [],
+  );
+  return Math.max(1_000, ...paints) * 1.5;
+}
+
+/** What was started last for each page: what runs is told, not what waits behind it. */
+export function lastJobs<J extends Pick<Job, 'pageId' | 'state'>>(jobs: readonly J[]): Map<number, J> {
+  const last = new Map<number, J>();
+  for (const job of jobs)
+    if (job.pageId !== null && last.get(job.pageId)?.state !== 'running') last.set(job.pageId, job);
+  return last;
 }
 
 /** Names of all families on the board, in order. */
@@ -80,4 +108,47 @@ export function familiesOf(view: BoardView): string[] {
   const names = new Set(view.sites.flatMap((site) => site.pages.map((row) => row.family)));
   names.delete('');
   return [...names].sort((a, b) => a.localeCompare(b, 'en'));
+}
+
+/** How much earlier a page is proved to paint, ms; null where that is not proved, or not of what there is now. */
+export function gainOf(row: BoardRow): number | null {
+  return holds(row) && row.trial!.verdict === 'earlier' ? -row.trial!.differenceMs : null;
+}
+
+/** The work that is started for a page where its row stands. */
+export type StartedForRow = 'measure' | 'fold';
+
+/** What leads further with a page: work that starts at once, or a stage to go to. */
+export type NextStep =
+  { name: string; starts: StartedForRow } | { name: string; stage: 'measure' | 'prove' | 'handoff' };
+
+/** The step that leads further with a page. @param failed what was started last for it has failed */
+export function nextStep(row: BoardRow, failed: boolean): NextStep {
+  if (failed) return { name: 'See why', stage: 'measure' };
+  if (row.measuredAt === null) return { name: 'Measure', starts: 'measure' };
+  if (gainOf(row) !== null) return { name: 'Hand off', stage: 'handoff' };
+  if (row.trial)
+    return holds(row) ? { name: 'See the trial', stage: 'prove' } : { name: 'Prove again', stage: 'prove' };
+  return row.hasFold ? { name: 'Prove', stage: 'prove' } : { name: 'Make fold CSS', starts: 'fold' };
+}
+
+/** What is deleted with a site. */
+export const deletionOfSite = ({ id, name }: { id: number; name: string }): Deletion => ({
+  keys: [`sites/${id}`],
+  words: `${name} is deleted, with all its pages and what is stored of them`,
+  path: `/api/sites/${id}`,
+});
+
+/** What is deleted with pages, one or more. */
+export function deletionOfPages(rows: readonly Pick<BoardRow, 'id' | 'name'>[]): Deletion {
+  const what = 'captures, measurements, fold CSS, plan and trials';
+  return {
+    keys: rows.map(({ id }) => `pages/${id}`),
+    words:
+      rows.length === 1
+        ? `${rows[0]!.name} is deleted, with ${what}`
+        : `${rows.length} pages are deleted, with ${what}`,
+    path: '/api/pages/many',
+    body: { pageIds: rows.map(({ id }) => id) },
+  };
 }

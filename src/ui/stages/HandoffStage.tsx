@@ -53,6 +53,7 @@ function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffVie
       <div className="handoff-halves">
         <section aria-label="Changes">
           <h2>What to put in, in this order</h2>
+          <OtherVersions pageId={pageId} conditionsId={conditionsId} />
           {data.files.length === 0 ? (
             <p>Nothing: no rule of the plan changes anything. Switch rules on in Treat.</p>
           ) : null}
@@ -78,6 +79,16 @@ function Handoff({ data, pageId, conditionsId }: StageProps & { data: HandoffVie
       </div>
     </main>
   );
+}
+
+/** Files that plans of other pages make others of: reading those takes a while, so it is told once that is known. */
+function OtherVersions({ pageId, conditionsId }: Pick<StageProps, 'pageId' | 'conditionsId'>) {
+  const { data } = useStage<{ sentences: string[] }>(pageId, 'handoff-others', conditionsId);
+  return data?.sentences.map((sentence) => (
+    <p key={sentence} className="note">
+      {sentence}
+    </p>
+  ));
 }
 
 /** "22 rules to put in: 33 changes in 4 files, and 2 new files." */

@@ -10,7 +10,6 @@ import { signed, when } from '../figures';
 import { Caveats } from '../parts/Caveats';
 import { JobButton, StageFrame, type StageProps } from '../parts/StageFrame';
 import { Circumstances } from './measure/Circumstances';
-import { Curve } from './measure/Curve';
 import { History } from './measure/History';
 import { KeptMeasurements } from './measure/KeptMeasurements';
 import { MetricsTable } from './measure/MetricsTable';
@@ -74,7 +73,7 @@ function Measured({ data, ...props }: StageProps & { data: MeasureView }) {
   const moved =
     data.previous?.apart === null && paint.median !== null && before !== null ? paint.median - before : null;
   return (
-    <div className="with-side">
+    <div className="with-side measure">
       <main className="screen">
         <h1 className="sentence">
           {paint.median === null ? (
@@ -96,7 +95,6 @@ function Measured({ data, ...props }: StageProps & { data: MeasureView }) {
               : data.caveats
           }
         />
-        <Curve data={data} />
         <div className="row">
           <JobButton kind="measure" label="Measure again" {...props} />
           <HowButton pageId={props.pageId} />

@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 import { JOB_KINDS } from '@/usecases/jobs';
 import type { AnyJobKind } from '@/usecases/jobs/kind';
+import { SOME_PAGES } from '../schemas';
 
 /** The kinds of job that are started for so much. */
 const kindsFor = (...these: AnyJobKind['startedFor'][]) =>
@@ -13,6 +14,6 @@ export const ADD_JOB = v.object({
 });
 export const ADD_JOBS = v.object({
   kind: v.picklist(kindsFor('many pages'), 'There is no such job.'),
-  pageIds: v.pipe(v.array(v.pipe(v.number(), v.integer())), v.minLength(1, 'Name at least one page.')),
+  pageIds: SOME_PAGES,
   conditionsId: v.string(),
 });

@@ -106,11 +106,12 @@ function handOverWords({ number, atMs, from, to, found, serial }: HandOver): str
 /** The hand-overs as one line of reading: who waits for whom, and how each came to be known. */
 export function HandOvers({ data, onPick }: { data: MapView; onPick: (url: string) => void }) {
   const { handOvers } = data;
-  const serial = handOvers.filter((one) => one.serial).length;
   if (handOvers.length === 0) return null;
   return (
     <p className="hand-overs" aria-label="Hand-overs">
-      <span className="muted">{handOvers[0]!.from.name}</span>
+      <span className="muted" title={handOvers[0]!.from.url}>
+        {handOvers[0]!.from.url === documentOf(data) ? 'the HTML' : handOvers[0]!.from.name}
+      </span>
       {handOvers.map((one) => (
         <span key={one.number}>
           {' '}
@@ -125,12 +126,11 @@ export function HandOvers({ data, onPick }: { data: MapView; onPick: (url: strin
           </button>
         </span>
       ))}
-      {serial > 0 ? <span className="muted"> · framed: it could not be asked for before</span> : null}
     </p>
   );
 }
 
-const MOST_GAINS = 5;
+const MOST_GAINS = 3;
 
 /** Less than this nobody goes after first. */
 const LEAST_GAIN_MS = 10;
@@ -147,7 +147,7 @@ export function Gains({ assets, onPick }: { assets: readonly MapAsset[]; onPick:
         <span className="muted">No asset would gain much if removed alone.</span>
       ) : (
         <>
-          <span className="muted">Removed alone, most would gain</span>{' '}
+          <span className="muted">Removed alone, ms earlier:</span>{' '}
           {most.map((asset, index) => (
             <span key={asset.url}>
               {index > 0 ? <span className="muted"> · </span> : null}
@@ -156,8 +156,7 @@ export function Gains({ assets, onPick }: { assets: readonly MapAsset[]; onPick:
               </button>{' '}
               <b>{count(asset.gainMs!)}</b>
             </span>
-          ))}{' '}
-          <span className="muted">ms</span>
+          ))}
         </>
       )}
     </p>

@@ -56,36 +56,45 @@ export function Chart({
   return (
     <StripsOfChart value={strips}>
       <div ref={chart} className="chart" style={stripLength(strips)}>
-        <div className="axis-row">
-          <PaintChoice paint={paint} target={target} onPaint={onPaint} />
-          <BillBar data={data} onPick={pick} onFloor={() => setFloorOpen((now) => !now)} />
+        <div className="read-off">
+          <HandOvers data={data} onPick={pick} />
+          <Gains assets={data.assets} onPick={pick} />
         </div>
-        <HandOvers data={data} onPick={pick} />
-        <Gains assets={data.assets} onPick={pick} />
-        <BillLines
-          data={data}
-          pageId={pageId}
-          conditionsId={conditionsId}
-          onPick={pick}
-          onNote={(line) => onNote(aboutLine(line))}
-        />
-        {data.floor && data.target?.atMs === data.headlineMs ? (
-          <FloorLines floor={data.floor} open={floorOpen} onOpen={setFloorOpen} />
-        ) : null}
-        <div className="row" style={{ marginBottom: 0 }}>
+        <div className="line-by-line">
+          <BillLines
+            data={data}
+            pageId={pageId}
+            conditionsId={conditionsId}
+            onPick={pick}
+            onNote={(line) => onNote(aboutLine(line))}
+          />
+          {data.floor && data.target?.atMs === data.headlineMs ? (
+            <FloorLines floor={data.floor} open={floorOpen} onOpen={setFloorOpen} />
+          ) : null}
+        </div>
+        <div className="row" style={{ margin: '4px 0 0' }}>
           <RowFilter assets={data.assets} shown={rows.shown} onShow={rows.show} />
           <WholeOrNot strips={strips} upToPaint={upToPaint} />
         </div>
         <Legend />
+        <div className="chart-head">
+          <div className="axis-row">
+            <PaintChoice paint={paint} target={target} onPaint={onPaint} />
+            <BillBar data={data} onPick={pick} onFloor={() => setFloorOpen((now) => !now)} />
+          </div>
+          <div className="axis-row">
+            <div className="muted bill-colours">
+              <span className="cursor-time" />
+              <span className="colours">black: it waits for an asset · white: page and browser</span>
+            </div>
+            <Ticks notes={data.footnotes} />
+          </div>
+        </div>
         <Timeline data={data} rows={rows} />
         <div style={{ minHeight: BELOW }}>
           <OnceThere>
             <BelowTheChart data={data} end={limit} />
           </OnceThere>
-        </div>
-        <div className="axis-row">
-          <div className="muted cursor-time" style={{ fontSize: 12 }} />
-          <Ticks notes={data.footnotes} />
         </div>
         <i className="cursor" aria-hidden />
       </div>
@@ -107,8 +116,8 @@ function Legend() {
       <i className="hold-mark holds" />
       holds <i className="hold-mark crowds" />
       crowds <i className="hold-mark after" />
-      after · empty, with its figure: [waiting] · dashes: connecting · dots: the server · filled: bytes ·
-      notch below: running a script, reading a stylesheet
+      after · [ms]: waiting · dashes: connecting · dots: the server · filled: bytes · notch below: run or read
+      · framed number: named by the one before
     </p>
   );
 }

@@ -5,9 +5,12 @@ import { bytes } from '@/core/path/words';
 import type { MapView } from '@/usecases/map-view';
 import { AssetRow, Bars } from './AssetRow';
 import { atMoment, overTime } from './axis';
-import { acrossTheChart, hangsOf, heightOf, keyOf, type BandLine, type RowPlace } from './map-lines';
+import { acrossTheChart, bracketsOf, heightOf, keyOf, type BandLine, type RowPlace } from './map-lines';
 import { Strip } from './Strip';
 import type { MapRows } from './useMapRows';
+
+/** What of the window the bill and its ticks take, which stay on top, px. */
+const HEAD = 112;
 
 /** The assets under the bill, in three bands on its axis; only the rows in sight are drawn. */
 export function Timeline({ data, rows }: { data: MapView; rows: MapRows }) {
@@ -22,7 +25,7 @@ export function Timeline({ data, rows }: { data: MapView; rows: MapRows }) {
       return line.kind === 'band' ? line.hold : `${keyOf(line.asset)} ${index}`;
     },
     scrollMargin: top,
-    scrollPaddingStart: 12,
+    scrollPaddingStart: HEAD,
     scrollPaddingEnd: 12,
     overscan: 10,
     // As the server sees it: the first assets stand in the document.
@@ -58,12 +61,8 @@ export function Timeline({ data, rows }: { data: MapView; rows: MapRows }) {
       {/* One strip for all rows: a wheel event moves one thing, however many rows are in sight. */}
       <div className="over-lanes" aria-hidden>
         <Strip>
-          {hangsOf(lines, data.paintBill).map(({ segment, height }) => (
-            <i
-              key={segment.startMs}
-              className="hang"
-              style={{ ...overTime(segment.startMs, segment.endMs), height }}
-            />
+          {bracketsOf(lines, data.paintBill, rows.selected).map(({ startMs, endMs, height }) => (
+            <i key={startMs} className="bracket" style={{ ...overTime(startMs, endMs), height }} />
           ))}
           {inSight.map(({ line, key, ...place }) =>
             line.kind === 'asset' ? (

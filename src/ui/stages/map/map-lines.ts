@@ -66,20 +66,28 @@ export function heightOf(line: MapLine | undefined): number {
   return line.asset.hold === 'holds' ? HEIGHT.holds : HEIGHT.other;
 }
 
-/** The lines of the bill that an asset in sight caused, with how far its row is from the top: it hangs from them. */
-export function hangsOf(
+/**
+ * What the bill says of the selected asset, as brackets from the bill down to its row: what follows upon each other is
+ * one. None where it holds nothing, or is not in sight.
+ */
+export function bracketsOf(
   lines: readonly MapLine[],
   bill: readonly BillSegment[],
-): { segment: BillSegment; height: number }[] {
-  const middles = new Map<string, number>();
-  let top = 0;
-  for (const line of lines) {
-    if (line.kind === 'asset' && line.asset.hold === 'holds' && !middles.has(line.asset.url))
-      middles.set(line.asset.url, top + heightOf(line) / 2);
-    top += heightOf(line);
+  selected: string,
+): { startMs: number; endMs: number; height: number }[] {
+  const at = lines.findIndex((line) => line.kind === 'asset' && keyOf(line.asset) === selected);
+  const line = lines[at];
+  if (line?.kind !== 'asset') return [];
+  const height = lines.slice(0, at).reduce((sum, one) => sum + heightOf(one), 0) + BRACKET_INTO_ROW;
+  const brackets: { startMs: number; endMs: number; height: number }[] = [];
+  for (const { url, startMs, endMs } of bill) {
+    if (url !== line.asset.url) continue;
+    const before = brackets.at(-1);
+    if (before?.endMs === startMs) before.endMs = endMs;
+    else brackets.push({ startMs, endMs, height });
   }
-  return bill.flatMap((segment) => {
-    const height = segment.url === undefined ? undefined : middles.get(segment.url);
-    return height === undefined ? [] : [{ segment, height }];
-  });
+  return brackets;
 }
+
+/** So far a bracket goes into its row, px. */
+const BRACKET_INTO_ROW = 8;

@@ -1,12 +1,14 @@
 import { fileNameOf } from '@/core/path/names';
 import { ms } from '@/core/path/words';
 import type { MeasureView } from '@/usecases/measure-view';
+import { Curve } from './Curve';
 import { Heat } from './Heat';
 
-/** What stands behind the figures: how far to trust them, what came late, what the largest paint waited for. */
+/** What stands behind the figures: how the picture came to be, how far to trust them, what came late, what the largest paint waited for. */
 export function Circumstances({ data }: { data: MeasureView }) {
   return (
     <aside className="side" aria-label="Behind the figures" tabIndex={0}>
+      <Curve data={data} />
       <h2>How far to trust them</h2>
       {data.quality.map((sentence) => (
         <p key={sentence} style={{ margin: '4px 0' }}>

@@ -1,23 +1,25 @@
 'use client';
 import { Area, AreaChart, CartesianGrid, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
-import { HEADLINE_NAMES } from '@/core/measure/headline';
-import { ms } from '@/core/path/words';
 import type { MeasureView } from '@/usecases/measure-view';
 import { axisTicks, seconds } from '../../parts/shown-frames';
-import { LEFT, RIGHT } from './curve-margins';
+import { LEFT } from './curve-margins';
 
 /** How much of the final picture stands when. */
 export function CompletenessChart({
-  data,
+  frames,
+  paintMs,
   end,
   atMs,
+  right,
 }: {
-  data: MeasureView;
+  frames: MeasureView['frames'];
+  paintMs: number | null;
   end: number;
+  /** The moment that is looked at; null for none. */
   atMs: number | null;
+  /** What stands right of it, px. */
+  right: number;
 }) {
-  const { frames } = data;
-  const paint = data.runs[data.measurement.medianRun]?.metrics[data.headline] ?? null;
   const points = [
     { atMs: 0, share: 0 },
     ...frames.map((frame) => ({ atMs: frame.atMs, share: frame.completeness * 100 })),
@@ -25,13 +27,13 @@ export function CompletenessChart({
   ];
   return (
     <ResponsiveContainer width="100%" height="100%">
-      <AreaChart data={points} margin={{ top: 12, right: RIGHT, bottom: 2, left: 0 }}>
+      <AreaChart data={points} margin={{ top: 6, right, bottom: 2, left: 0 }}>
         <CartesianGrid stroke="var(--line)" vertical={false} />
         <XAxis
           dataKey="atMs"
           type="number"
           domain={[0, end]}
-          ticks={axisTicks(end)}
+          ticks={axisTicks(end, 5)}
           tickFormatter={seconds}
           stroke="var(--muted)"
           fontSize={11.5}
@@ -53,20 +55,7 @@ export function CompletenessChart({
           fill="var(--ochre-soft)"
           isAnimationActive={false}
         />
-        {paint !== null ? (
-          <ReferenceLine
-            x={paint}
-            stroke="var(--ink)"
-            strokeWidth={2}
-            label={{
-              value: `${HEADLINE_NAMES[data.headline]} ${ms(paint)}`,
-              position: 'insideTopRight',
-              fontSize: 12,
-              fontWeight: 650,
-              fill: 'var(--ink)',
-            }}
-          />
-        ) : null}
+        {paintMs !== null ? <ReferenceLine x={paintMs} stroke="var(--ink)" strokeWidth={2} /> : null}
         {atMs !== null ? <ReferenceLine x={atMs} stroke="var(--ink)" strokeDasharray="3 3" /> : null}
       </AreaChart>
     </ResponsiveContainer>

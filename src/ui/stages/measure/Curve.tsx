@@ -1,11 +1,13 @@
 'use client';
 import { lazy, useState } from 'react';
+import { HEADLINE_NAMES } from '@/core/measure/headline';
 import { ms } from '@/core/path/words';
 import type { MeasureView } from '@/usecases/measure-view';
 import { useKey } from '../../keyboard';
 import { OnceThere } from '../../parts/Later';
-import { frameAt, shownFrames } from '../../parts/shown-frames';
-import { LEFT, RIGHT } from './curve-margins';
+import { frameAt } from '../../parts/shown-frames';
+import { frameSize, framesByWidth, LEFT, rightOf } from './curve-margins';
+import './curve.css';
 
 const CompletenessChart = lazy(() =>
   import('./CompletenessChart').then((one) => ({ default: one.CompletenessChart })),
@@ -16,6 +18,7 @@ export function Curve({ data }: { data: MeasureView }) {
   const [atMs, setAtMs] = useState<number | null>(null);
   const [stepMs, setStepMs] = useState('');
   const { frames } = data;
+  const size = frameSize(data.measurement.conditions.viewport);
   const lastChange = frames.at(-1)?.atMs ?? 1_000;
   const end = Math.max(lastChange * 1.15, 1_000);
 
@@ -30,26 +33,28 @@ export function Curve({ data }: { data: MeasureView }) {
   useKey('ArrowRight', () => move(1));
   useKey('ArrowLeft', () => move(-1));
   if (frames.length === 0) return <p className="note">The browser gave no frames for this run.</p>;
+  const paint = data.runs[data.measurement.medianRun]?.metrics[data.headline] ?? null;
   return (
-    <section
-      className="sheet"
-      style={{
-        padding: '22px 0 0',
-        position: 'relative',
-        display: 'grid',
-        gridTemplateColumns: atMs === null ? 'minmax(0,1fr)' : 'minmax(0,1fr) 170px',
-      }}
-      aria-label="How the picture came to be"
-    >
-      <div style={{ position: 'relative' }}>
-        <Frames frames={frames} end={end} onShow={setAtMs} />
-        <div style={{ height: 150 }}>
-          <OnceThere>
-            <CompletenessChart data={data} end={end} atMs={atMs} />
-          </OnceThere>
-        </div>
-        <Stepping stepMs={stepMs} onStep={setStepMs} />
+    <section className="curve" aria-label="How the picture came to be">
+      <h2>How the picture came to be</h2>
+      {paint === null ? null : (
+        <p className="muted" style={{ margin: '0 0 4px', fontSize: 12 }}>
+          How much of the last picture stands when. The line: {HEADLINE_NAMES[data.headline]}, {ms(paint)}.
+        </p>
+      )}
+      <Frames frames={frames} end={end} size={size} onShow={setAtMs} />
+      <div className="curve-chart">
+        <OnceThere>
+          <CompletenessChart
+            frames={frames}
+            paintMs={paint}
+            end={end}
+            atMs={atMs}
+            right={rightOf(size.width)}
+          />
+        </OnceThere>
       </div>
+      <Stepping stepMs={stepMs} onStep={setStepMs} />
       {atMs !== null ? <Viewport atMs={atMs} frame={frameAt(frames, atMs)} /> : null}
     </section>
   );
@@ -61,23 +66,25 @@ type Frame = MeasureView['frames'][number];
 function Frames({
   frames,
   end,
+  size,
   onShow,
 }: {
   frames: readonly Frame[];
   end: number;
+  size: { width: number; height: number };
   onShow: (atMs: number) => void;
 }) {
-  const place = (time: number) => `calc(${LEFT}px + (100% - ${LEFT + RIGHT}px) * ${time / end})`;
-  const shown = shownFrames(frames, end / 11);
-  const onNarrow = new Set(shownFrames(shown, end / 7));
+  const right = rightOf(size.width);
+  const place = (time: number) => `calc(${LEFT}px + (100% - ${LEFT + right}px) * ${time / end})`;
+  const byWidth = framesByWidth(frames, end, size.width);
   return (
-    <div className="frames">
-      {shown.map((frame) => (
+    <div className="frames" style={{ height: size.height + 18 }}>
+      {byWidth.map(({ frame, fromPx }) => (
         <button
           type="button"
           key={frame.id}
-          className={onNarrow.has(frame) ? undefined : 'for-wide'}
-          style={{ left: place(frame.atMs) }}
+          className={fromPx === null ? undefined : `from-${fromPx}`}
+          style={{ left: place(frame.atMs), ...size }}
           aria-label={`Frame at ${ms(frame.atMs)}, ${Math.round(frame.completeness * 100)} % complete`}
           onClick={() => onShow(frame.atMs)}
         >
@@ -92,7 +99,7 @@ function Frames({
 /** By how much the arrows move. */
 function Stepping({ stepMs, onStep }: { stepMs: string; onStep: (stepMs: string) => void }) {
   return (
-    <label className="muted" style={{ display: 'block', padding: '0 0 8px 44px', fontSize: 12 }}>
+    <label className="stepping muted">
       <span className="key">←</span> <span className="key">→</span> step by{' '}
       <input
         className="small-field"
@@ -110,13 +117,9 @@ function Stepping({ stepMs, onStep }: { stepMs: string; onStep: (stepMs: string)
 /** The viewport at a moment. */
 function Viewport({ atMs, frame }: { atMs: number; frame: Frame | null }) {
   return (
-    <figure style={{ margin: 0, padding: '0 12px 8px' }}>
+    <figure className="viewport">
       {frame ? (
-        <img
-          src={`/api/pictures/frame/${frame.id}`}
-          alt={`The viewport at ${ms(atMs)}`}
-          style={{ maxHeight: 250, maxWidth: '100%', border: '1px solid var(--line)' }}
-        />
+        <img src={`/api/pictures/frame/${frame.id}`} alt={`The viewport at ${ms(atMs)}`} />
       ) : (
         <div style={{ height: 120, border: '1px solid var(--line)', background: '#fff' }} />
       )}

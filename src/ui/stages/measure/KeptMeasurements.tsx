@@ -52,7 +52,7 @@ export function KeptMeasurements({
                 isShown={index === 0}
                 onDelete={() =>
                   remove({
-                    key: keyOf(one.id),
+                    keys: [keyOf(one.id)],
                     words: `The measurement of ${when(one.takenAt)} is deleted`,
                     path: `/api/pages/${pageId}/measurements/${one.id}`,
                   })

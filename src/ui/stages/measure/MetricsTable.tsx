@@ -13,23 +13,23 @@ export function MetricsTable({ data }: { data: MeasureView }) {
   const runs = data.runs.length <= MOST_RUNS ? data.runs : [];
   const { previous, returning, field } = data;
   return (
-    <div className="sheet" style={{ overflowX: 'auto' }}>
-      <table className="plain">
+    <div className="sheet" style={{ overflowX: 'auto' }} tabIndex={0} role="region" aria-label="All metrics">
+      <table className="plain metrics">
         <thead>
           <tr>
             <th>Metric</th>
             <th className="number">Median of {data.runs.length}</th>
             <th className="number">Min–max</th>
             {field ? <th>Visitors’ percentiles on it</th> : null}
+            {returning ? <th className="number">Return visit</th> : null}
+            {previous ? <th className="number">Before ({when(previous.takenAt)})</th> : null}
+            {previous && !previous.apart ? <th className="number">Difference</th> : null}
             {runs.map((run, index) => (
               <th key={run.id} className="number">
                 Run {index + 1}
                 {index === data.measurement.medianRun ? ' (shown)' : ''}
               </th>
             ))}
-            {returning ? <th className="number">Return visit</th> : null}
-            {previous ? <th className="number">Before ({when(previous.takenAt)})</th> : null}
-            {previous && !previous.apart ? <th className="number">Difference</th> : null}
           </tr>
         </thead>
         <tbody>
@@ -40,7 +40,7 @@ export function MetricsTable({ data }: { data: MeasureView }) {
             const unit = info.unit === 'ms' ? <span className="muted"> ms</span> : null;
             return (
               <tr key={info.key}>
-                <td>{info.label}</td>
+                <td style={{ whiteSpace: 'nowrap' }}>{info.label}</td>
                 <td className="number">
                   <b>{figure(info, spread.median)}</b>
                   {unit}
@@ -53,11 +53,6 @@ export function MetricsTable({ data }: { data: MeasureView }) {
                     {visitors ? <VisitorsStrip info={info} spread={spread} field={visitors} /> : null}
                   </td>
                 ) : null}
-                {runs.map((run, index) => (
-                  <td key={run.id} className="number">
-                    {figure(info, spread.runs[index])}
-                  </td>
-                ))}
                 {returning ? (
                   <td className="number">{figure(info, returning.spreads[info.key].median)}</td>
                 ) : null}
@@ -67,6 +62,11 @@ export function MetricsTable({ data }: { data: MeasureView }) {
                     {before === null || spread.median === null ? '–' : signed(info, spread.median - before)}
                   </td>
                 ) : null}
+                {runs.map((run, index) => (
+                  <td key={run.id} className="number">
+                    {figure(info, spread.runs[index])}
+                  </td>
+                ))}
               </tr>
             );
           })}

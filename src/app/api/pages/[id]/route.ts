@@ -1,4 +1,4 @@
-import { deletePage, movePage, renamePage, setFamilies } from '@/store/sites';
+import { deletePages, movePage, renamePage } from '@/store/sites';
 import { answer, NO_SUCH_PAGE, orElse, readBody, readConditions, readId } from '../../answer';
 import { CHANGE_PAGE } from '../../schemas';
 
@@ -12,16 +12,15 @@ export const GET = (request: Request, { params }: Context) =>
     ),
   );
 
-/** Renames a page, puts it in a family, or moves it in the order of importance. */
+/** Renames a page, or moves it in the order of importance. */
 export const PATCH = (request: Request, { params }: Context) =>
   answer(async (database) => {
     const id = readId((await params).id);
-    const { name, family, move } = await readBody(request, CHANGE_PAGE);
+    const { name, move } = await readBody(request, CHANGE_PAGE);
     if (name !== undefined) await renamePage(database, id, name);
-    if (family !== undefined) await setFamilies(database, new Map([[id, family]]));
     if (move !== undefined) await movePage(database, id, move);
     return {};
   });
 
 export const DELETE = (_request: Request, { params }: Context) =>
-  answer(async (database) => deletePage(database, readId((await params).id)));
+  answer(async (database) => deletePages(database, [readId((await params).id)]));

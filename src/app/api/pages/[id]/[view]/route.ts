@@ -14,6 +14,7 @@ const STAGES: ReadonlyMap<string, Stage> = new Map<string, Stage>([
   ['family-check', (read, pageId, conditionsId) => read('family check', pageId, conditionsId)],
   ['next', (read, pageId, conditionsId) => read('next', pageId, conditionsId)],
   ['handoff', (read, pageId, conditionsId) => read('handoff', pageId, conditionsId)],
+  ['handoff-others', (read, pageId, conditionsId) => read('handoff others', pageId, conditionsId)],
 ]);
 
 /** What one stage of a page shows; null where there is nothing yet. */
