@@ -39,7 +39,10 @@ export function Curve({ data }: { data: MeasureView }) {
       <h2>How the picture came to be</h2>
       {paint === null ? null : (
         <p className="muted" style={{ margin: '0 0 4px', fontSize: 12 }}>
-          How much of the last picture stands when. The line: {HEADLINE_NAMES[data.headline]}, {ms(paint)}.
+          How much of the last picture stands when.
+          {/* Each a line of its own: letters that come late wrap nothing. */}
+          <br />
+          The line: {HEADLINE_NAMES[data.headline]}, {ms(paint)}.
         </p>
       )}
       <Frames frames={frames} end={end} size={size} onShow={setAtMs} />
