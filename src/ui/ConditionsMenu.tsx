@@ -1,9 +1,9 @@
 'use client';
 import Divider from '@mui/material/Divider';
-import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { describeConditions, type Conditions } from '@/core/measure/conditions';
 import { speedOf, type Yardstick } from '@/core/measure/yardstick';
+import { MenuAt } from './parts/MenuAt';
 
 /** The conditions there are, and what can be done with the chosen ones. */
 export function ConditionsMenu({
@@ -26,14 +26,7 @@ export function ConditionsMenu({
   onClose: () => void;
 }) {
   return (
-    // Within the landmark of its button, for whoever goes by those.
-    <Menu
-      anchorEl={anchor}
-      container={anchor.closest<HTMLElement>('main, header')}
-      disableScrollLock
-      open
-      onClose={onClose}
-    >
+    <MenuAt anchor={anchor} onClose={onClose}>
       {all.map((conditions) => (
         <MenuItem
           key={conditions.id}
@@ -54,6 +47,6 @@ export function ConditionsMenu({
           {yardstick.machine.split(',')[0]})
         </MenuItem>
       ) : null}
-    </Menu>
+    </MenuAt>
   );
 }

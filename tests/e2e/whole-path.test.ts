@@ -89,7 +89,7 @@ describe('the whole path on the demo home page', () => {
       'rules of framework.css apply above the fold',
     ])
       await user.sees(finding);
-    await user.sees('could not be asked for before');
+    await user.sees('framed number: named by the one before');
     await user.sees('Held against');
     await user.sees('before, ');
     await user.press('signs-face.css');

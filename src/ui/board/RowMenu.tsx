@@ -1,7 +1,7 @@
 'use client';
 import Divider from '@mui/material/Divider';
-import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
+import { MenuAt } from '../parts/MenuAt';
 
 /** One thing that can be done with a row; null is a line between. */
 export type RowAct = { name: string; key?: string; act: () => void } | null;
@@ -17,14 +17,7 @@ export function RowMenu({
   onClose: () => void;
 }) {
   return (
-    // Within the landmark of its button, for whoever goes by those.
-    <Menu
-      anchorEl={anchor}
-      container={anchor.closest<HTMLElement>('main, header')}
-      disableScrollLock
-      open
-      onClose={onClose}
-    >
+    <MenuAt anchor={anchor} onClose={onClose}>
       {acts.map((one, index) =>
         one ? (
           <MenuItem
@@ -41,6 +34,6 @@ export function RowMenu({
           <Divider key={index} />
         ),
       )}
-    </Menu>
+    </MenuAt>
   );
 }
