@@ -1,4 +1,5 @@
 'use client';
+import Button from '@mui/material/Button';
 import { useRouter } from 'next/navigation';
 import { lazy, useMemo, useState } from 'react';
 import { median } from '@/core/measure/metrics';
@@ -10,11 +11,13 @@ import {
   ALL_IN_ORDER,
   boardLines,
   familiesOf,
+  firstStageOf,
   gainOf,
   shownHeadline,
   shownPaint,
   treatedPaint,
   withoutGone,
+  type BoardOrder,
   type StartedForRow,
 } from './board/board-rows';
 import { BoardFilter } from './board/BoardFilter';
@@ -45,22 +48,13 @@ export function Board() {
   const { chosen, choose, chooseOnly } = useChosen();
   const [adding, setAdding] = useState(false);
   const [named, setNamed] = useState<Named | null>(null);
-  const { data: stored, error, isPending } = useAnswer<BoardView>(boardQuestion(conditionsId));
-  const { gone } = useDeletions();
-  const data = useMemo(() => stored && withoutGone(stored, gone), [stored, gone]);
-  const lines = useMemo(() => (data ? boardLines(data, order) : []), [data, order]);
-  const families = useMemo(() => (data ? familiesOf(data) : []), [data]);
-  const all = data?.sites.flatMap((site) => site.pages) ?? [];
-  const rows = lines.flatMap((line) => (line.kind === 'page' ? [line.row] : []));
-  const open = (row: BoardRow | undefined) =>
-    row &&
-    router.push(`/pages/${row.id}/${row.paintMs === null ? 'measure' : 'map'}?conditions=${conditionsId}`);
+  const { data, error, isPending, lines, families, all, rows } = useBoardRows(conditionsId, order);
   const current = rows[Math.min(selected, rows.length - 1)];
   const onStart = (kind: StartedForRow, pageId: number) => start.mutate({ kind, pageId, conditionsId });
   useBoardKeys({
     rows: rows.length,
     select: setSelected,
-    open: () => open(current),
+    open: () => current && router.push(firstStageOf(current, conditionsId)),
     measure: () => current && onStart('measure', current.id),
     choose: () => current && choose(current.id),
     menu: () => current && document.getElementById(actionsOf(current.id))?.click(),
@@ -74,36 +68,43 @@ export function Board() {
       <main className="screen">
         <h1 className="sentence">{isPending ? 'Reading the pages…' : <Headline rows={all} />}</h1>
         <Trouble error={error ?? startMany.error ?? start.error} />
-        <BoardTools
-          all={all}
-          rows={rows}
-          chosen={rows.filter(({ id }) => chosen.has(id))}
-          conditionsId={conditionsId}
-          secondsEach={data?.secondsEach}
-          onAdd={() => setAdding(true)}
-          onName={setNamed}
-          onNone={() => chooseOnly([])}
-          startMany={startMany}
-        />
         {all.length > 0 ? (
-          <div className="board">
-            <BoardFilter order={order} families={families} onOrder={setOrder} />
-            <PageList
-              lines={lines}
-              order={order}
-              onOrder={setOrder}
-              selectedId={current?.id}
-              chosen={chosen}
-              onChooseAll={(every) => chooseOnly(every ? rows.map(({ id }) => id) : [])}
+          <>
+            <BoardTools
+              all={all}
+              rows={rows}
+              chosen={rows.filter(({ id }) => chosen.has(id))}
               conditionsId={conditionsId}
-              acts={{ onName: setNamed, onStart, onChoose: choose }}
+              secondsEach={data?.secondsEach}
+              onAdd={() => setAdding(true)}
+              onName={setNamed}
+              onNone={() => chooseOnly([])}
+              startMany={startMany}
             />
-          </div>
+            <div className="board">
+              <BoardFilter order={order} families={families} onOrder={setOrder} />
+              <PageList
+                lines={lines}
+                order={order}
+                onOrder={setOrder}
+                selectedId={current?.id}
+                chosen={chosen}
+                onChooseAll={(every) => chooseOnly(every ? rows.map(({ id }) => id) : [])}
+                conditionsId={conditionsId}
+                acts={{ onName: setNamed, onStart, onChoose: choose }}
+              />
+            </div>
+          </>
         ) : null}
         {data ? (
-          <NoneShown all={all.length} shown={rows.length} onAll={() => setOrder(ALL_IN_ORDER)} />
+          <NoneShown
+            all={all.length}
+            shown={rows.length}
+            onAll={() => setOrder(ALL_IN_ORDER)}
+            onAdd={() => setAdding(true)}
+          />
         ) : null}
-        <Keys />
+        {all.length > 0 ? <Keys /> : null}
       </main>
       <Dialogs
         adding={adding}
@@ -114,6 +115,18 @@ export function Board() {
       <KeysHelp />
     </>
   );
+}
+
+/** The board's rows as they are shown. */
+function useBoardRows(conditionsId: string, order: BoardOrder) {
+  const { data: stored, error, isPending } = useAnswer<BoardView>(boardQuestion(conditionsId));
+  const { gone } = useDeletions();
+  const data = useMemo(() => stored && withoutGone(stored, gone), [stored, gone]);
+  const lines = useMemo(() => (data ? boardLines(data, order) : []), [data, order]);
+  const families = useMemo(() => (data ? familiesOf(data) : []), [data]);
+  const all = data?.sites.flatMap((site) => site.pages) ?? [];
+  const rows = lines.flatMap((line) => (line.kind === 'page' ? [line.row] : []));
+  return { data, error, isPending, lines, families, all, rows };
 }
 
 function Trouble({ error }: { error: Error | null }) {
@@ -182,7 +195,17 @@ function useBoardKeys({
 }
 
 /** What stands in place of rows where there are none. */
-function NoneShown({ all, shown, onAll }: { all: number; shown: number; onAll: () => void }) {
+function NoneShown({
+  all,
+  shown,
+  onAll,
+  onAdd,
+}: {
+  all: number;
+  shown: number;
+  onAll: () => void;
+  onAdd: () => void;
+}) {
   if (shown > 0) return null;
   if (all > 0)
     return (
@@ -194,12 +217,15 @@ function NoneShown({ all, shown, onAll }: { all: number; shown: number; onAll: (
       </p>
     );
   return (
-    <div className="empty">
-      <h1>No pages yet.</h1>
+    <div className="empty" style={{ paddingTop: 0 }}>
       <p>
-        Add a page by its address: your own local server is the usual case. It is captured once, and
-        everything after that works on the stored bytes.
+        Add a page by its address: your own local server is the usual case. It is captured once and measured,
+        in about a minute, and everything after that works on the stored bytes: what its first paint waits
+        for, what to do about it, and whether that is earlier and anything broke.
       </p>
+      <Button variant="contained" onClick={onAdd}>
+        Add pages
+      </Button>
     </div>
   );
 }
@@ -217,10 +243,12 @@ function Keys() {
 
 function Headline({ rows }: { rows: BoardRow[] }) {
   const measured = rows.filter((row) => row.paintMs !== null);
-  const middle = median(measured.map((row) => shownPaint(row)!));
+  const asIsMs = (some: BoardRow[]) => median(some.map((row) => shownPaint(row)!));
+  const middle = asIsMs(measured);
   const pages = `${rows.length} ${rows.length === 1 ? 'page' : 'pages'}`;
+  if (rows.length === 0) return <>No pages yet.</>;
   if (middle === null) return <>{pages}. None is measured under these conditions yet.</>;
-  const gains = measured.filter((row) => gainOf(row) !== null);
+  const proved = measured.filter((row) => gainOf(row) !== null);
   const unmeasured = rows.length - measured.length;
   const paint = capital(HEADLINE_NAMES[headlineOf(measured)]);
   return (
@@ -228,11 +256,13 @@ function Headline({ rows }: { rows: BoardRow[] }) {
       {pages}
       {unmeasured ? `, ${unmeasured} not measured` : ''}. {paint} takes{' '}
       <span className="mark as-is">{ms(middle)}</span>{' '}
-      {measured.length === 1 ? `on ${measured[0]!.name}` : 'on the page in the middle'}
-      {gains.length ? (
+      {measured.length === 1 ? `on ${measured[0]!.name}` : 'at the median page'}
+      {proved.length ? (
         <>
-          ; what is proved brings {gains.length === 1 ? gains[0]!.name : `${gains.length} pages`} to{' '}
-          <span className="mark treated">{ms(median(gains.map((row) => treatedPaint(row)!))!)}</span>
+          ; what is proved brings {proved.length === 1 ? proved[0]!.name : `${proved.length} pages`}{' '}
+          {/* Of other pages than the figure before. */}
+          {proved.length < measured.length ? `from ${ms(asIsMs(proved)!)} ` : ''}to{' '}
+          <span className="mark treated">{ms(median(proved.map((row) => treatedPaint(row)!))!)}</span>
         </>
       ) : null}
       .

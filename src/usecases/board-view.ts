@@ -39,6 +39,8 @@ export interface BoardRow extends Page {
     treatedMs: number | null;
     /** Median of the pairs' differences, ms; below 0 is earlier. */
     differenceMs: number;
+    /** What got worse beyond its noise, each in words. */
+    worse: string[];
   } | null;
 }
 
@@ -100,5 +102,6 @@ function trialOnBoard(trial: TrialOnBoard, conditions: Conditions): BoardRow['tr
     asIsMs: of(0),
     treatedMs: of(1),
     differenceMs: result.paint.differenceMs,
+    worse: result.worse.map(({ words }) => words),
   };
 }

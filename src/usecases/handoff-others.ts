@@ -1,9 +1,8 @@
 import { filesApart, type Delivered } from '../core/next/two-plans.ts';
-import { applyPlan } from '../core/treat/apply.ts';
 import { twoVersionsSentence, type FileApart, type TwoVersions } from '../core/words/two-versions.ts';
 import type { Queries } from '../store/database.ts';
 import { pagesTried } from '../store/proofs.ts';
-import { measuredPage, planFor, sceneFor } from './stored-page.ts';
+import { treatedNow } from './stored-page.ts';
 
 /** Reading a page takes a second. */
 const MOST_READ = 8;
@@ -42,9 +41,11 @@ async function deliveredOf(
   pageId: number,
   conditionsId: string,
 ): Promise<Delivered | null> {
-  const page = await measuredPage(queries, pageId, conditionsId);
-  if (!page) return null;
-  const { plan, fold, next } = await planFor(queries, pageId, page);
-  const { files } = applyPlan(sceneFor(page, fold, next), plan);
-  return { files, loads: new Set(page.capture.exchanges.map(({ url }) => url)) };
+  const known = await treatedNow(queries, pageId, conditionsId);
+  return (
+    known && {
+      files: known.treated.files,
+      loads: new Set(known.page.capture.exchanges.map(({ url }) => url)),
+    }
+  );
 }

@@ -1,6 +1,5 @@
 import { createTwoFilesPatch, FILE_HEADERS_ONLY } from 'diff';
 import { strToU8, zipSync } from 'fflate';
-import { applyPlan } from '../core/treat/apply.ts';
 import { trialWords } from '../core/trial/verdict.ts';
 import { activeRules } from '../core/treat/plan.ts';
 import { bytesOfFile } from '../core/treat/new-files.ts';
@@ -14,7 +13,7 @@ import { rehearsedSentence } from '../core/words/rehearsal.ts';
 import type { Queries } from '../store/database.ts';
 import { latestTrial } from '../store/proofs.ts';
 import { whyTrialStale } from './staleness.ts';
-import { measuredPage, planFor, sceneFor } from './stored-page.ts';
+import { treatedNow } from './stored-page.ts';
 
 export interface HandoffView {
   difference: string;
@@ -36,10 +35,10 @@ export async function handoffView(
   pageId: number,
   conditionsId: string,
 ): Promise<HandoffView | null> {
-  const page = await measuredPage(queries, pageId, conditionsId);
-  if (!page) return null;
-  const { plan, own, fold, next, recommended, wide, rehearsal } = await planFor(queries, pageId, page);
-  const treated = applyPlan(sceneFor(page, fold, next), plan);
+  const known = await treatedNow(queries, pageId, conditionsId);
+  if (!known) return null;
+  const { page, treated, now } = known;
+  const { plan, own, recommended, wide, rehearsal } = now;
   const before = page.assets.document.bytes;
   const trial = await latestTrial(queries, pageId, conditionsId);
   const stale = trial && (await whyTrialStale(queries, pageId, conditionsId, trial));
@@ -83,10 +82,10 @@ export async function handoffArchive(
   pageId: number,
   conditionsId: string,
 ): Promise<Uint8Array | null> {
-  const page = await measuredPage(queries, pageId, conditionsId);
-  if (!page) return null;
-  const { plan, fold, next } = await planFor(queries, pageId, page);
-  const treated = applyPlan(sceneFor(page, fold, next), plan);
+  const known = await treatedNow(queries, pageId, conditionsId);
+  if (!known) return null;
+  const { page, treated, now } = known;
+  const { plan, fold } = now;
   const ours = {
     'page.html': treated.html,
     'plan.json': strToU8(JSON.stringify(plan, null, 2)),

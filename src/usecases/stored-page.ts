@@ -1,4 +1,5 @@
 import { LRUCache } from 'lru-cache';
+import { applyPlan, type TreatedPage } from '../core/treat/apply.ts';
 import { CapturedPage } from '../core/page/captured-page.ts';
 import { readPageAssets, type PageAssets } from '../core/page/page-assets.ts';
 import type { Capture } from '../core/measure/exchange.ts';
@@ -176,6 +177,18 @@ export function sceneFor(page: MeasuredPage, fold: StoredFold | null, next: read
   const scene = sceneOf(page.assets, fold, next);
   scenes.set(page, { foldId, scene });
   return scene;
+}
+
+/** A measured page as its plan treats it; null when it was not measured. */
+export async function treatedNow(
+  queries: Queries,
+  pageId: number,
+  conditionsId: string,
+): Promise<{ page: MeasuredPage; now: PlanNow; treated: TreatedPage } | null> {
+  const page = await measuredPage(queries, pageId, conditionsId);
+  if (!page) return null;
+  const now = await planFor(queries, pageId, page);
+  return { page, now, treated: applyPlan(sceneFor(page, now.fold, now.next), now.plan) };
 }
 
 const scenes = new WeakMap<MeasuredPage, { foldId: string | null; scene: Scene }>();

@@ -52,11 +52,33 @@ it('says of a page how it looks, what its paint waited for, what was gained, and
   expect(screen.getByRole('link', { name: 'Hand off for Home' }).getAttribute('href')).toContain(
     '/pages/1/handoff',
   );
+  // What it costs stands beside it, and leads to where it is told.
+  const worse = within(home as HTMLElement).getByText(/^\d got worse$/);
+  expect(worse.getAttribute('title')).toMatch(/^Total blocking time grows by [\d,]+ ms; /);
+  expect(worse.getAttribute('href')).toContain('/pages/1/prove');
   // What is not measured is measured where it stands.
   const other = rowOf('Timetable');
   expect(other.querySelector('img')).toBeNull();
   expect(other.textContent).toContain('not measured');
   expect(within(other as HTMLElement).getByRole('button', { name: 'Measure for Timetable' })).toBeTruthy();
+});
+
+it('tells what is proved of one page from its own figure, where more pages are measured', async () => {
+  const db = await database();
+  const [added] = await db.query<{ id: number }>(
+    `INSERT INTO measurement (page_id, capture_id, conditions_id, taken_at, spreads, median_run, visit, conditions, yardstick, quality)
+     SELECT 2, capture_id, conditions_id, taken_at, jsonb_set(spreads, '{firstPaintMs,median}', '900'), median_run, visit, conditions, yardstick, quality
+     FROM measurement WHERE page_id = 1 AND visit = 'first' RETURNING id`,
+  );
+  await open('/');
+  const said =
+    /First paint takes ([\d,]+) ms at the median page; what is proved brings Home from ([\d,]+) ms to ([\d,]+) ms\.$/;
+  const [, middle, from, to] = said.exec(await sentence())!.map((one) => Number(one.replace(',', '')));
+  expect(middle).toBeLessThan(from!);
+  expect(to).toBeLessThan(from!);
+  // Nobody looked at what its paint waited for: it is not made up.
+  expect(rowOf('Timetable').querySelector('.board-held')!.textContent).toBe('–');
+  await db.query('DELETE FROM measurement WHERE id = $1', [added!.id]);
 });
 
 it('does something with the pages that are chosen, by pointer or by key; deleted together they come back together', async () => {
@@ -352,6 +374,12 @@ it('without any site says what to do', async () => {
     window.dispatchEvent(new Event('pagehide'));
     await eventually(async () => expect(await listSites(await database())).toHaveLength(left));
   }
-  expect(await screen.findByText('No pages yet.')).toBeTruthy();
-  expect(screen.getByRole('button', { name: 'Measure all' })).toHaveProperty('disabled', true);
+  expect((await screen.findAllByRole('heading')).map((one) => one.textContent)).toEqual(['No pages yet.']);
+  // There is nothing to measure: the one thing to do is offered, and leads on.
+  expect(screen.queryByRole('button', { name: 'Measure all' })).toBeNull();
+  await user.click(screen.getByRole('button', { name: 'Add pages' }));
+  await user.type(await screen.findByRole('textbox', { name: 'Address' }), 'http://127.0.0.1:3999/');
+  await user.click(screen.getByRole('button', { name: 'Add' }));
+  await dialogGone();
+  expect(await screen.findByRole('button', { name: 'Measure all' })).toBeTruthy();
 });

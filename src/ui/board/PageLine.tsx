@@ -1,15 +1,21 @@
 'use client';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
-import { bytes, count, ms } from '@/core/path/words';
+import { bytes, capital, count } from '@/core/path/words';
 import { heldWords } from '@/core/words/held';
 import type { Job } from '@/store/jobs';
 import type { BoardRow } from '@/usecases/board-view';
 import { call } from '../api';
 import { useDeletions } from '../Deletions';
-import { when } from '../figures';
 import type { Named } from '../NameDialog';
-import { deletionOfPages, gainOf, holds, nextStep, type StartedForRow } from './board-rows';
+import {
+  deletionOfPages,
+  firstStageOf,
+  gainOf,
+  nextStep,
+  stateWords,
+  type StartedForRow,
+} from './board-rows';
 import { RowActions } from './RowActions';
 import { Track } from './Track';
 
@@ -63,10 +69,7 @@ export function PageLine({
         )}
       </span>
       <span role="cell" className="board-name" title={`${row.name} ${path}`}>
-        <Link
-          prefetch={false}
-          href={`/pages/${row.id}/${row.paintMs === null ? 'measure' : 'map'}?conditions=${conditionsId}`}
-        >
+        <Link prefetch={false} href={firstStageOf(row, conditionsId)}>
           {row.name}
         </Link>
         <br />
@@ -88,6 +91,7 @@ export function PageLine({
       <span role="cell" className="board-state">
         <State row={row} job={job} />
         <Next row={row} job={job} conditionsId={conditionsId} onStart={acts.onStart} />
+        {busyWith(job) ? null : <Worse row={row} conditionsId={conditionsId} />}
       </span>
       <span role="cell" className="number">
         <PageActions row={row} movable={movable} acts={acts} />
@@ -101,12 +105,31 @@ function State({ row, job }: { row: BoardRow; job: Job | undefined }) {
   if (job?.state === 'running') return <span>{job.step || 'running'}</span>;
   if (job?.state === 'waiting') return <span>waiting</span>;
   if (job?.state === 'failed') return <span>failed</span>;
-  if (row.measuredAt === null) return <span>not measured</span>;
-  const gain = gainOf(row);
-  if (gain !== null) return <span className="treated">proved {ms(gain)} earlier</span>;
-  if (row.tooBusy) return <span>measured on a busy machine</span>;
-  if (row.trial && !holds(row)) return <span title={row.trial.stale.join('; ')}>trial out of date</span>;
-  return <span>{row.trial ? `trial: ${row.trial.verdict}` : `measured ${when(row.measuredAt)}`}</span>;
+  return (
+    <span className={gainOf(row) === null ? undefined : 'treated'} title={row.trial?.stale.join('; ')}>
+      {stateWords(row)}
+    </span>
+  );
+}
+
+const busyWith = (job: Job | undefined) => job?.state === 'running' || job?.state === 'waiting';
+
+/** What a proved page pays for it, with the way to where that is told. */
+function Worse({ row, conditionsId }: { row: BoardRow; conditionsId: string }) {
+  const worse = gainOf(row) === null ? [] : row.trial!.worse;
+  if (worse.length === 0) return null;
+  const said = `${worse.length} got worse`;
+  return (
+    <Link
+      className="got-worse"
+      prefetch={false}
+      title={capital(worse.join('; '))}
+      aria-label={`${said} on ${row.name}: ${worse.join('; ')}`}
+      href={`/pages/${row.id}/prove?conditions=${conditionsId}`}
+    >
+      {said}
+    </Link>
+  );
 }
 
 /** The step that leads further with a page; none while something runs for it. */
@@ -121,7 +144,7 @@ function Next({
   conditionsId: string;
   onStart: PageLineActs['onStart'];
 }) {
-  if (job?.state === 'running' || job?.state === 'waiting') return null;
+  if (busyWith(job)) return null;
   const step = nextStep(row, job?.state === 'failed');
   if ('starts' in step)
     return (

@@ -14,7 +14,7 @@ const HEADS: readonly { key: SortKey; name: string; number?: boolean }[] = [
   { key: 'speedIndexMs', name: 'Speed Index', number: true },
   { key: 'wireBytes', name: 'Bytes', number: true },
 ];
-const PAGE_HEIGHT = 53;
+const PAGE_HEIGHT = 56;
 const SITE_HEIGHT = 42;
 
 /** All sites with their pages; only the rows in sight are drawn, however many there are. */

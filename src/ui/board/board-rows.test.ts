@@ -6,6 +6,7 @@ import {
   familiesOf,
   lastJobs,
   nextStep,
+  stateWords,
   type BoardOrder,
 } from './board-rows.ts';
 
@@ -69,7 +70,7 @@ describe('boardLines', () => {
   });
 });
 
-describe('nextStep', () => {
+describe('a page’s state and next step', () => {
   const measured = { ...row(1, 'Home', 900), measuredAt: '2026-12-02T08:00:00Z' };
   const trial = {
     stale: [],
@@ -78,6 +79,7 @@ describe('nextStep', () => {
     asIsMs: 900,
     treatedMs: 600,
     differenceMs: -290,
+    worse: [],
   };
   const name = (over: Partial<BoardRow>, failed = false) => nextStep({ ...measured, ...over }, failed).name;
 
@@ -86,6 +88,16 @@ describe('nextStep', () => {
     expect(name({})).toBe('Make fold CSS');
     expect(name({ hasFold: true })).toBe('Prove');
     expect(name({ hasFold: true, trial })).toBe('Hand off');
+  });
+
+  it('tells of the trial, which says more than the measurement, also of a busy machine', () => {
+    const words = (over: Partial<BoardRow>) => stateWords({ ...measured, ...over });
+    expect(words({ measuredAt: null })).toBe('not measured');
+    expect(words({})).toMatch(/^measured 2 Dec/);
+    expect(words({ tooBusy: true })).toBe('measured on a busy machine');
+    expect(words({ tooBusy: true, trial })).toBe('proved 290 ms earlier');
+    expect(words({ tooBusy: true, trial: { ...trial, verdict: 'later' } })).toBe('trial: later');
+    expect(words({ trial: { ...trial, stale: ['the plan was changed'] } })).toBe('trial out of date');
   });
 
   it('never hands off what broke, or what is not as it was proved', () => {

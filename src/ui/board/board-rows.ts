@@ -1,7 +1,9 @@
+import { ms } from '@/core/path/words';
 import type { HeadlineKey } from '@/core/measure/headline';
 import type { Job } from '@/store/jobs';
 import type { BoardRow, BoardView } from '@/usecases/board-view';
 import type { Deletion } from '../Deletions';
+import { when } from '../figures';
 
 export type SortKey = 'importance' | 'name' | 'paintMs' | 'speedIndexMs' | 'wireBytes' | 'measuredAt';
 
@@ -114,6 +116,19 @@ export function familiesOf(view: BoardView): string[] {
 export function gainOf(row: BoardRow): number | null {
   return holds(row) && row.trial!.verdict === 'earlier' ? -row.trial!.differenceMs : null;
 }
+
+/** What is known of a page: of its trial where there is one, which says more than its measurement. */
+export function stateWords(row: BoardRow): string {
+  const gain = gainOf(row);
+  if (row.measuredAt === null) return 'not measured';
+  if (gain !== null) return `proved ${ms(gain)} earlier`;
+  if (row.trial) return holds(row) ? `trial: ${row.trial.verdict}` : 'trial out of date';
+  return row.tooBusy ? 'measured on a busy machine' : `measured ${when(row.measuredAt)}`;
+}
+
+/** Where a page is opened: at what its paint waits for, once that is known. */
+export const firstStageOf = (row: BoardRow, conditionsId: string) =>
+  `/pages/${row.id}/${row.paintMs === null ? 'measure' : 'map'}?conditions=${conditionsId}`;
 
 /** The work that is started for a page where its row stands. */
 export type StartedForRow = 'measure' | 'fold';

@@ -112,7 +112,7 @@ function Stepping({ stepMs, onStep }: { stepMs: string; onStep: (stepMs: string)
         value={stepMs}
         onChange={(event) => onStep(event.target.value.replace(/\D/g, ''))}
       />{' '}
-      {stepMs ? 'ms' : 'of the picture; or write a time in ms'}
+      {stepMs ? 'ms' : 'of the picture, or a time in ms'}
     </label>
   );
 }
