@@ -29,7 +29,7 @@ export { clickLink, linkPoint, linksOf, storedItems, timeOrigin } from './links.
 export { lookAtPage, textElement } from './observe.ts';
 export { focusField, isSeen, pressPoint } from './own-checks.ts';
 export { noteMoments, notedMoments } from './moments.ts';
-export { lighterBoxes, pageFacts, scrolledBy, seenElements, untilStill } from './outcome.ts';
+export { lighterBoxes, pageFacts, pressStandIns, scrolledBy, seenElements, untilStill } from './outcome.ts';
 export { paintedFaces } from './painted-text.ts';
 export { elementsAt } from './points.ts';
 export { fontsThere, holdStill, twoFrames } from './rest.ts';

@@ -1,3 +1,4 @@
+import type { STAND_IN_MARK } from '../core/embeds/stand-in.ts';
 import type { LIGHTER_MARK } from '../core/images/lighter.ts';
 import type { SeenElement } from '../core/rehearse/outcome.ts';
 import { shortName } from './names.ts';
@@ -28,7 +29,7 @@ export function seenElements(): SeenElement[] {
       name: shortName(element),
       depth: depthOf(element),
       attributes: [...element.attributes]
-        .filter(({ name }) => !UNSEEN_OF[element.localName]?.test(name))
+        .filter(({ name, value }) => !UNSEEN_OF[element.localName]?.test(name) && !isStandIn(name, value))
         .map(({ name, value }) => `${name}=${name === 'style' ? value.replace(BESIDE, '') : value}`)
         .sort(),
       text: text.slice(0, 200),
@@ -46,6 +47,11 @@ export function seenElements(): SeenElement[] {
 /** Where what moves for ever is. */
 const ANYWHERE = [0, 0, 0, 0] as const;
 
+/** A document that treating gave a frame until it is pressed. */
+function isStandIn(name: string, value: string): boolean {
+  return name === 'srcdoc' && value.includes(STAND_IN);
+}
+
 /** What treating puts around an image: it has no box, and says nothing. */
 function isOurs({ localName, parentElement: around, attributes }: Element): boolean {
   if (localName === 'source') return around?.localName === 'picture' && around.hasAttribute(OURS);
@@ -56,6 +62,7 @@ function isOurs({ localName, parentElement: around, attributes }: Element): bool
 const BESIDE = /;background-image:[^;]*\/wistrel\/[^;]*(?=;|$)/g;
 
 const OURS: typeof LIGHTER_MARK = 'data-lighter';
+const STAND_IN: typeof STAND_IN_MARK = 'data-stand-in';
 
 function depthOf(element: Element): number {
   let depth = 0;
@@ -116,6 +123,16 @@ export function pageFacts(): string[] {
 
 function round(value: number): number {
   return Math.round(value * 10) / 10;
+}
+
+/** Follows the link of each stand-in for an embed, as who wants to see them all; gives how many there were. */
+export function pressStandIns(): number {
+  const links = [...document.querySelectorAll('iframe[srcdoc]')].flatMap(
+    (frame) =>
+      (frame as HTMLIFrameElement).contentDocument?.querySelector<HTMLElement>(`a[${STAND_IN}]`) ?? [],
+  );
+  for (const link of links) link.click();
+  return links.length;
 }
 
 /** Where images stand that treating gave lighter files, CSS px of the page. */

@@ -405,6 +405,41 @@ it.concurrent(
   },
 );
 
+it.concurrent('presses what stands in for an embed, and holds what is shown then to the embed', async () => {
+  const html =
+    '<!DOCTYPE html><title>Quay</title><h1>Quay</h1><div style="height:3000px"></div><iframe src="chart.html" title="Chart" width="300" height="200"></iframe>';
+  const [page, chart] = ['https://quay.test/', 'https://quay.test/chart.html'];
+  const requests = [
+    madeRequest(chart, inPage(page)),
+    madeRequest('https://quay.test/chart.js', inPage(chart)),
+  ];
+  const pressed = (script: string) =>
+    rehearsed(
+      html,
+      {
+        'chart.html': {
+          body: '<body style="background:#123"><script src="chart.js"></script>',
+          type: 'text/html',
+          kind: 'document',
+        },
+        'chart.js': script,
+      },
+      [{ ...rule('chart.html', 'on-press'), kind: 'embed' }],
+      '',
+      { embedsBelow: [chart] },
+      [PHONE],
+      requests,
+    );
+  const good = await pressed('document.body.append("of the route");');
+  expect(good.exceptions).toEqual([]);
+  expect(treatments(good)).toEqual({ 'chart.html': 'on-press' });
+
+  // It is another one where it did not come by itself.
+  const bad = await pressed('if (frameElement.srcdoc) document.body.style.background = "#fff";');
+  expect(treatments(bad)).toEqual({ 'chart.html': 'late' });
+  expect(bad.exceptions[0]!.evidence).toContain('looks different once it was scrolled through');
+});
+
 it.concurrent(
   'excepts the one image at fault, and all that are laid out alike only where more than one is',
   async () => {

@@ -11,6 +11,7 @@ const WEAKER: Readonly<Record<string, readonly string[]>> = {
   'after-paint': ['defer'],
   'fold-css-late': ['fold-css-held'],
   'early-with-room': ['early'],
+  'on-press': ['late'],
   'late-with-room': ['late', 'room'],
 };
 

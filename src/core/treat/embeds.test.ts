@@ -1,6 +1,7 @@
-import { expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { madePage } from '../../../tests/engine/made-capture.ts';
 import { inPage, madeRequest } from '../../../tests/engine/made-requests.ts';
+import { readHtml } from '../html/document.ts';
 import { readPageAssets } from '../page/page-assets.ts';
 import { applyPlan } from './apply.ts';
 import { loneOffers } from './offers.ts';
@@ -121,4 +122,90 @@ it.each([
 it('is not refused for scripts that make embeds of their own, or for words that are part of others', () => {
   const html = `${EMBED.replace('src', 'class="route" src')}<script>document.createElement("iframe"); const en_route = "route-4";</script>`;
   expect(late(html)?.refused).toBeNull();
+});
+
+describe('on a press', () => {
+  const onPress = (html: string, files = {}, stands?: 'above' | 'nowhere') =>
+    loneOffers(sceneWith(html, files, stands), 'embed', { url: CHART }).find(
+      (one) => one.treatment === 'on-press',
+    );
+  const treated = (html: string) => {
+    const scene = sceneWith(html);
+    const rule = {
+      id: 'r1',
+      on: true,
+      kind: 'embed',
+      match: { url: CHART },
+      treatment: 'on-press',
+    } as PlanRule;
+    return applyPlan(scene, { wistrelPlan: 1, page: scene.page.documentUrl, rules: [rule] });
+  };
+  /** What the frame shows until it is pressed. */
+  const shownIn = (html: string) => {
+    const [iframe] = readHtml(treated(html).html).elements.filter(({ tag }) => tag === 'iframe');
+    const { srcdoc = '', ...others } = iframe!.attributes;
+    return { srcdoc, others };
+  };
+
+  it('puts a link with its name into its frame, which keeps all that it has', () => {
+    const { srcdoc, others } = shownIn(EMBED);
+    expect(others).toEqual({ src: CHART, title: 'Chart of the route', width: '720', height: '320' });
+    expect(srcdoc).toContain(`href="${CHART}"`);
+    expect(srcdoc).toContain('<b>Chart of the route</b><span>charts.test</span>');
+    expect(treated(EMBED).takenOut).toEqual([CHART]);
+  });
+
+  it('names the host where the page names nothing, and asks with the referrer policy of the frame', () => {
+    const { srcdoc } = shownIn(EMBED.replace('title="Chart of the route"', 'referrerpolicy="no-referrer"'));
+    expect(srcdoc).toContain('><b>charts.test</b></a>');
+    expect(srcdoc).toContain('<meta name="referrer" content="no-referrer">');
+  });
+
+  it('says names as they are, whatever is in them, and keeps the place in the address', () => {
+    const { srcdoc } = shownIn(
+      EMBED.replace('Chart of the route', '</a><script>a()</script> &amp;amp;').replace(
+        'orrask"',
+        'orrask#north"',
+      ),
+    );
+    expect(srcdoc).not.toContain('<script>');
+    expect(srcdoc).toContain('<b>&lt;/a>&lt;script>a()&lt;/script> &amp;amp;</b>');
+    expect(srcdoc).toContain(`href="${CHART}#north"`);
+  });
+
+  it('goes by what the page’s policy lets be written into it', () => {
+    const under = (policy: string) =>
+      shownIn(`<head><meta http-equiv="content-security-policy" content="${policy}"></head>${EMBED}`).srcdoc;
+    expect(under("style-src 'nonce-quay'")).toContain('<style nonce="quay">');
+    expect(under("img-src 'self'")).toContain('onclick=');
+    // Where it may not be written, its being there would be an error.
+    expect(under("script-src 'self'")).not.toContain('onclick=');
+  });
+
+  it('is a choice for what is lazy already, and says what no longer plays by itself', () => {
+    expect(onPress(EMBED.replace('src', 'loading="lazy" src'))?.refused).toBeNull();
+    expect(onPress(EMBED)?.note).toBeNull();
+    expect(onPress(EMBED.replace('src', 'allow="autoplay" src'))?.note).toMatch(/no longer plays by itself/);
+    expect(recommendPlan(sceneWith(EMBED)).rules[0]!.treatment).toBe('late');
+  });
+
+  it.each([
+    ['it is on the first screen', EMBED, 'above', /first screen/],
+    ['nobody saw it', EMBED, 'nowhere', /nobody saw it/],
+    [
+      'its frame is shut',
+      EMBED.replace('src', 'sandbox="allow-scripts" src'),
+      undefined,
+      /said by its tag \(line 1/,
+    ],
+    ['links may show pages in it', EMBED.replace('src', 'name="chart" src'), undefined, /“chart”/],
+    [
+      'the page’s policy lets no style in',
+      `<head><meta http-equiv="content-security-policy" content="style-src 'self'"></head>${EMBED}`,
+      undefined,
+      /style/,
+    ],
+  ] as const)('is refused where %s', (_why, html, stands, refusal) => {
+    expect(onPress(html, {}, stands)?.refused).toMatch(refusal);
+  });
 });

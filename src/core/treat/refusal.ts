@@ -82,6 +82,8 @@ export type Refusal =
   | { code: 'waited-for'; line: number }
   /** Links and forms may show their pages in an embed that has a name. */
   | { code: 'has-name'; name: string }
+  /** An embed's frame lets nothing be done in it but what its own page does. */
+  | { code: 'shut-frame'; line: number }
   /** A script may speak to an embed, or wait for what it says: what comes later answers later. */
   | {
       code: 'works-with-embed';

@@ -160,6 +160,7 @@ const SHOWN_CODES = [
   'keeps-no-room',
   'waited-for',
   'has-name',
+  'shut-frame',
   'works-with-embed',
   'draws-icons',
   'no-measure',
@@ -196,6 +197,8 @@ function shownWords(refusal: ShownRefusal): string {
       return `something happens in the page once it is there (line ${refusal.line} of the page)`;
     case 'has-name':
       return `links and forms may show their pages in it, as it has a name (“${refusal.name}”)`;
+    case 'shut-frame':
+      return `what its frame lets be done in it is said by its tag (line ${refusal.line} of the page), and a stand-in cannot be tried in it`;
     case 'works-with-embed':
       return worksWords(refusal);
     case 'no-measure':

@@ -72,6 +72,8 @@ export async function look(
   else if (again && isEarlyClick(deed)) await gates.whileTouched(() => visit.inPage.call('clickOn', deed.on));
   await rest(visit, gates);
   const whole = deed.kind === 'scroll';
+  // What stands in for an embed is not what it is as authored; what a press on it shows has to be.
+  if (whole && (await visit.inPage.call('pressStandIns'))) await rest(visit, gates);
   // Scrolled through, all of it has been near.
   if (wakes && !whole) {
     // A tap that found no answer is lost by then, as it is to a visitor who does not scroll.

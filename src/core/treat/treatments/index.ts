@@ -10,6 +10,7 @@ import { defer } from './defer.ts';
 import { delay } from './delay.ts';
 import { dnsPrefetch } from './dns-prefetch.ts';
 import { embedLate } from './embed-late.ts';
+import { embedOnPress } from './embed-on-press.ts';
 import { fontSubset } from './font-subset.ts';
 import { foldCssHeld } from './fold-css-held.ts';
 import { foldCssLate } from './fold-css-late.ts';
@@ -84,7 +85,7 @@ export const TREATMENTS: { readonly [K in RuleKind]: readonly Treatment<K>[] } =
   'font-file': [asAuthored('font-file'), fontSubset],
   image: [asAuthored('image'), imageEarly, imageEarlyWithRoom, imageRoom, imageLate, imageLateWithRoom],
   'image-file': [asAuthored('image-file'), imageLighter],
-  embed: [asAuthored('embed'), embedLate],
+  embed: [asAuthored('embed'), embedLate, embedOnPress],
   data: [asAuthored('data'), dataEarly],
   host: [asAuthored('host'), preconnect, dnsPrefetch, hintOut],
   next: [asAuthored('next'), prefetch, prefetchOnPress],

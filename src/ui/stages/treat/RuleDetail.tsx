@@ -51,6 +51,7 @@ export const TREATMENT_KEYS: Readonly<Record<string, string>> = {
   'hint-out': 'x',
   prefetch: 'p',
   'prefetch-on-press': 'e',
+  'on-press': 'e',
 };
 
 /** What a choice changes in a rule: what has to move with it goes along, and what had to with the choice before stays. */

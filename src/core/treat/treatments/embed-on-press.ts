@@ -1,0 +1,39 @@
+import { embedName, type PageEmbed } from '../../embeds/page-embeds.ts';
+import { standInDocument } from '../../embeds/stand-in.ts';
+import { embedWaitRefusal } from '../embed-waits.ts';
+import { lateSwitchOf, nonceFor, policyRefusal } from '../policy.ts';
+import { NO_SETTINGS, type Treatment } from '../treatment.ts';
+
+/** Its frame shows a link with its name, and the embed itself once that is pressed; the frame stays what it is. */
+export const embedOnPress: Treatment<'embed'> = {
+  id: 'on-press',
+  kind: 'embed',
+  label: 'on a press',
+  risk: {
+    level: 'medium',
+    why: 'a link with its name stands in its place: who wants to see it has to press, and nothing of it is read or found before',
+  },
+  settings: NO_SETTINGS,
+  isFor: () => true,
+  refuses(embed, scene) {
+    const shut = embed.elements.find(({ attributes }) => 'sandbox' in attributes || 'csp' in attributes);
+    if (shut) return { code: 'shut-frame', line: shut.line };
+    // The document in the frame is under the page's own policies.
+    return embedWaitRefusal(embed, scene) ?? policyRefusal(scene.page, [['style']]);
+  },
+  note: (embed) => (playsByItself(embed) ? 'it no longer plays by itself: nothing is there to play' : null),
+  contributes(embed, { page }) {
+    const lets = { styleNonce: nonceFor(page, 'style'), handler: lateSwitchOf(page) === 'attribute' };
+    return {
+      elements: embed.elements.map((element) => ({
+        element,
+        attributes: { srcdoc: standInDocument(element, embedName(embed), embed.url, lets) },
+      })),
+      takenOut: [embed.url],
+    };
+  },
+};
+
+function playsByItself({ elements }: PageEmbed): boolean {
+  return elements.some(({ attributes: { src = '', allow = '' } }) => /autoplay/i.test(`${src} ${allow}`));
+}
