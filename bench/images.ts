@@ -38,7 +38,7 @@ async function rowOf({ name, capture, bodies }: BenchPage): Promise<(string | nu
   const seconds = (performance.now() - began) / 1_000;
   const { images, stay } = lighter;
   const page = new CapturedPage(
-    { ...capture, lighter: { ...lighter, fonts: [], fontsStay: [] } },
+    { ...capture, lighter: { ...lighter, fonts: [], fontsStay: [], embeds: [] } },
     new Map([...bodies, ...made]),
   );
   const scene = sceneOf(readPageAssets(page, []), null);

@@ -1,4 +1,5 @@
 import { activeRules, type Plan } from '../core/treat/plan.ts';
+import { embedOnPress } from '../core/treat/treatments/embed-on-press.ts';
 import { carryOut } from '../engine/jobs/orders.ts';
 import type { Database } from '../store/database.ts';
 import { keepMadeLighter, pagesBeside, withLighter } from '../usecases/lighter-files.ts';
@@ -6,7 +7,10 @@ import type { Captured } from './fold-command.ts';
 
 /** Whether a plan uses lighter files. */
 export function usesLighterFiles(plan: Plan): boolean {
-  return activeRules(plan).some(({ kind }) => kind === 'image-file' || kind === 'font-file');
+  return activeRules(plan).some(
+    ({ kind, treatment }) =>
+      kind === 'image-file' || kind === 'font-file' || (kind === 'embed' && treatment === embedOnPress.id),
+  );
 }
 
 /** A captured page with lighter versions of its files: those that were made before where they still fit, else new ones. */

@@ -87,6 +87,7 @@ it('leaves the lighter images of its page, and their files, which go with the pa
     stay: [],
     fonts: [],
     fontsStay: [],
+    embeds: [],
     fingerprint: { sheets: [], structure: [] },
   };
   const keep = (files: [string, Uint8Array][]) =>

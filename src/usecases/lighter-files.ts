@@ -71,11 +71,8 @@ export async function withLighter(
 }
 
 /** A file that has changed is another picture, or another font. */
-function stillTheSame(
-  { takenAt, images, stay, fonts, fontsStay }: LighterFiles,
-  { exchanges }: Capture,
-): LighterFiles {
+function stillTheSame({ images, fonts, ...others }: LighterFiles, { exchanges }: Capture): LighterFiles {
   const held = new Set(exchanges.map(({ url, bodyHash }) => `${bodyHash} ${url}`));
   const isHeld = ({ url, of }: { url: string; of: string }) => held.has(`${of} ${url}`);
-  return { takenAt, images: images.filter(isHeld), stay, fonts: fonts.filter(isHeld), fontsStay };
+  return { ...others, images: images.filter(isHeld), fonts: fonts.filter(isHeld) };
 }

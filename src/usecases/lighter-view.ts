@@ -7,16 +7,20 @@ import {
   PHONE,
   type LighterImage,
 } from '../core/images/lighter.ts';
+import { embedName } from '../core/embeds/page-embeds.ts';
 import { fontsToCut } from '../core/fonts/page-fonts.ts';
 import type { CapturedPage } from '../core/page/captured-page.ts';
 import { activeRules, sameMatch, type Plan } from '../core/treat/plan.ts';
 import { loneRefusal } from '../core/treat/lone.ts';
 import type { Scene } from '../core/treat/treatment.ts';
 import { fontSubset } from '../core/treat/treatments/font-subset.ts';
+import { embedOnPress } from '../core/treat/treatments/embed-on-press.ts';
 import { imageLighter } from '../core/treat/treatments/image-lighter.ts';
 import { refusalWords } from '../core/words/refusals.ts';
+import { fileNameOf } from '../core/path/names.ts';
 import { bytes } from '../core/path/words.ts';
 import {
+  embedPicturesSentence,
   fontStaysWords,
   lighterSentence,
   smallerFontsSentence,
@@ -35,7 +39,7 @@ interface Files {
 
 /** What a screen tells of a page's lighter files. */
 export type LighterView =
-  | { state: 'none'; images: Files; fonts: Files }
+  | { state: 'none'; images: Files; fonts: Files; embeds: number }
   | { state: 'stale'; reasons: string[] }
   | {
       state: 'made';
@@ -60,12 +64,14 @@ export type LighterView =
         pages: number;
         use: string;
       }[];
+      /** Those that a picture was made of. */
+      embeds: { url: string; name: string; bytes: number; use: string }[];
       stay: { url: string; why: string }[];
       /** Files that are new, or others than those that were looked at. */
       unmade: string[];
     };
 
-/** What is told of them; null where the page shows no image, and has no font of which less could be made. */
+/** What is told of them; null where the page shows no image and no embed, and has no font of which less could be made. */
 export async function lighterView(
   queries: Queries,
   pageId: number,
@@ -73,13 +79,18 @@ export async function lighterView(
   scene: Scene,
   plan: Plan,
 ): Promise<LighterView | null> {
-  const { images } = scene;
+  const { images, embeds } = scene;
   const fonts = fontsToCut(page.assets.captured);
-  if (images.length + fonts.length === 0) return null;
+  if (images.length + fonts.length + embeds.length === 0) return null;
   const stored = await lighterOf(queries, pageId);
   if (!stored) {
     const { captured } = page.assets;
-    return { state: 'none', images: filesOf(captured, images), fonts: filesOf(captured, fonts) };
+    return {
+      state: 'none',
+      images: filesOf(captured, images),
+      fonts: filesOf(captured, fonts),
+      embeds: embeds.length,
+    };
   }
   const reasons = whyLighterStale(stored, page.captureId, page.capture, page.bodies);
   if (reasons.length) return { state: 'stale', reasons };
@@ -96,6 +107,7 @@ export async function lighterView(
       ...(made.fonts.length + made.fontsStay.length
         ? [smallerFontsSentence(usedFonts, made.fonts.length)]
         : []),
+      ...(made.embeds.length ? [embedPicturesSentence(made.embeds.length)] : []),
     ].join(' '),
     rows: made.images.map((image) => ({
       url: image.url,
@@ -116,6 +128,18 @@ export async function lighterView(
       signs: ranges.reduce((sum, [low, high]) => sum + high - low + 1, 0),
       use: useOf(scene, plan, url, 'font-file'),
     })),
+    embeds: embeds.flatMap((embed) => {
+      if (!embed.picture) return [];
+      const { url, picture } = embed;
+      return [
+        {
+          url,
+          name: embedName(embed) ?? fileNameOf(url),
+          bytes: picture.bytes,
+          use: standInUse(scene, plan, url),
+        },
+      ];
+    }),
     stay: [
       ...made.stay.map(({ url, why }) => ({ url, why: staysWords(why) })),
       ...made.fontsStay.map(({ url, why }) => ({ url, why: fontStaysWords(why) })),
@@ -144,6 +168,18 @@ function useOf(scene: Scene, plan: Plan, url: string, kind: FileKind): string {
   const rule = plan.rules.find((one) => one.kind === kind && sameMatch(one.match, match));
   if (!rule) return 'no: it saves too little';
   return rule.treatment === 'as-authored' ? 'no: left as authored' : 'no: switched off';
+}
+
+function standInUse(scene: Scene, plan: Plan, url: string): string {
+  const isUsed = activeRules(plan).some(
+    ({ kind, treatment, match }) =>
+      kind === 'embed' && treatment === embedOnPress.id && sameMatch(match, { url }),
+  );
+  if (isUsed) return 'in the plan';
+  const refusal = loneRefusal(scene, 'embed', { url }, embedOnPress.id);
+  return refusal
+    ? `refused: ${refusalWords(refusal)}`
+    : `not in the plan: “${embedOnPress.label}” is a choice of the embed’s own`;
 }
 
 function filesOf(page: CapturedPage, files: readonly { url: string }[]): Files {

@@ -45,7 +45,7 @@ beforeAll(async () => {
   }));
   const seen = { ...made.capture, observations: { ...made.capture.observations, backgrounds } };
   const came = await makeLighterImages({ capture: seen, bodies: made.bodies, state: null });
-  lighter = { ...came.lighter, fonts: [], fontsStay: [] };
+  lighter = { ...came.lighter, fonts: [], fontsStay: [], embeds: [] };
   stage = await FoldStage.open({ ...seen, lighter }, new Map([...made.bodies, ...came.bodies]), null);
   const scene = sceneOf(readPageAssets(stage.page, []), null);
   const plan = recommendPlan(scene);

@@ -85,7 +85,7 @@ beforeAll(async () => {
     [`${PAGE}dot.png`]: image(await photo(20, 20).png().toBuffer(), 'png'),
   });
   const came = await makeLighterImages({ ...made, state: null });
-  lighter = { ...came.lighter, fonts: [], fontsStay: [] };
+  lighter = { ...came.lighter, fonts: [], fontsStay: [], embeds: [] };
   capture = { ...made.capture, lighter };
   bodies = new Map([...made.bodies, ...came.bodies]);
 });

@@ -71,7 +71,7 @@ beforeAll(async () => {
     'Which signs the site’s pages show: 3 of 3',
     ...[1, 2, 3, 4, 5].map((one) => `Font ${one} of 5`),
   ]);
-  lighter = { takenAt: '', images: [], stay: [], ...made };
+  lighter = { takenAt: '', images: [], stay: [], embeds: [], ...made };
   const capture = { ...home.capture, lighter };
   const all = new Map([...home.bodies, ...bodies]);
   stage = await FoldStage.open(capture, all, null);

@@ -407,7 +407,7 @@ it.concurrent(
 
 it.concurrent('presses what stands in for an embed, and holds what is shown then to the embed', async () => {
   const html =
-    '<!DOCTYPE html><title>Quay</title><h1>Quay</h1><div style="height:3000px"></div><iframe src="chart.html" title="Chart" width="300" height="200"></iframe>';
+    '<!DOCTYPE html><title>Quay</title><h1>Quay</h1><div style="height:3000px"></div><button aria-expanded="false" onclick="this.ariaExpanded = true">Piers</button><iframe src="chart.html" title="Chart" width="300" height="200"></iframe>';
   const [page, chart] = ['https://quay.test/', 'https://quay.test/chart.html'];
   const requests = [
     madeRequest(chart, inPage(page)),
@@ -433,6 +433,8 @@ it.concurrent('presses what stands in for an embed, and holds what is shown then
   const good = await pressed('document.body.append("of the route");');
   expect(good.exceptions).toEqual([]);
   expect(treatments(good)).toEqual({ 'chart.html': 'on-press' });
+  // A tap beside it brings it on screen.
+  expect(good.deeds.map(({ words }) => words).join()).toContain('“Piers” (button) tapped');
 
   // It is another one where it did not come by itself.
   const bad = await pressed('if (frameElement.srcdoc) document.body.style.background = "#fff";');

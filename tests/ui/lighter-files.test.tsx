@@ -27,6 +27,7 @@ it('makes images lighter on a press, tells of each what that saves, and leaves t
   const [face, otherFace] = page.capture.exchanges.filter(
     ({ kind, url: at }) => kind === 'font' && new URL(at).origin === new URL(page.capture.url).origin,
   ) as [Exchange, Exchange];
+  const film = page.assets.captured.document.elements.find(({ tag }) => tag === 'iframe')!.attributes['src']!;
   const version = {
     format: 'avif' as const,
     width: 1_440,
@@ -62,6 +63,7 @@ it('makes images lighter on a press, tells of each what that saves, and leaves t
         ranges: [[0x20, 0x7e] as const],
       },
     ],
+    embeds: [{ url: film, bodyHash: 'c'.repeat(64), bytes: 4_100 }],
     fontsStay: [{ url: otherFace.url, why: 'not smaller' as const }],
     fingerprint: page.assets.captured.fingerprint,
   };
@@ -73,7 +75,7 @@ it('makes images lighter on a press, tells of each what that saves, and leaves t
         captureId,
         of,
         new Map(
-          [version.bodyHash, of.fonts[0]!.smaller.bodyHash].map(
+          [version.bodyHash, of.fonts[0]!.smaller.bodyHash, of.embeds[0]!.bodyHash].map(
             (hash) => [hash, new Uint8Array([1])] as const,
           ),
         ),
@@ -95,6 +97,12 @@ it('makes images lighter on a press, tells of each what that saves, and leaves t
   );
   expect(
     made.getByText(/^\S+\.woff2 stays: the signs that the site needs take nearly all of it\.$/),
+  ).toBeTruthy();
+  expect(told.textContent).toContain('One embed has a picture');
+  expect(
+    made.getByText(
+      'A picture of “Film of the crossing” takes 4.1 KB; not in the plan: “on a press” is a choice of the embed’s own.',
+    ),
   ).toBeTruthy();
   expect(made.getByText('news-1.jpg stays: no version of it was lighter and like it.')).toBeTruthy();
   expect(told.textContent).toMatch(/ 2 more were not looked at as now: make them again\.$/);

@@ -1,4 +1,5 @@
 import { resolve } from '../html/assets.ts';
+import type { EmbedPicture } from './embed-picture.ts';
 import type { HtmlElement } from '../html/document.ts';
 import type { CapturedPage } from '../page/captured-page.ts';
 
@@ -8,12 +9,15 @@ export interface PageEmbed {
   elements: readonly HtmlElement[];
   /** Whether it stood on the first screen when the page was captured; null where it stood nowhere, or nobody looked. */
   aboveFold: boolean | null;
+  /** What it showed; null where no picture was made of it, or it showed nothing. */
+  picture: EmbedPicture | null;
 }
 
 /** The pages that a page shows in itself, in the order of their first elements; what scripts put in is theirs. */
 export function readEmbeds(page: CapturedPage): PageEmbed[] {
   const { boxes, embedsBelow } = page.capture.observations;
   const above = new Set(boxes.flatMap((box) => (box.tag === 'iframe' && box.url ? [box.url] : [])));
+  const pictures = page.capture.lighter?.embeds ?? [];
   const embeds = new Map<string, PageEmbed>();
   for (const element of page.document.elements) {
     const { src, srcdoc } = element.attributes;
@@ -24,6 +28,7 @@ export function readEmbeds(page: CapturedPage): PageEmbed[] {
     embeds.set(url, {
       url,
       elements: [...(embeds.get(url)?.elements ?? []), element],
+      picture: pictures.find((one) => one.url === url) ?? null,
       aboveFold: above.has(url) ? true : embedsBelow.includes(url) ? false : null,
     });
   }

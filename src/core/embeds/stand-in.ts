@@ -6,7 +6,20 @@ import { hostOf } from '../path/names.ts';
 export const STAND_IN_MARK = 'data-stand-in';
 
 const STYLE =
-  'html,body{height:100%;margin:0}a{box-sizing:border-box;display:flex;flex-direction:column;align-items:center;justify-content:center;height:100%;padding:8px;overflow:hidden;text-align:center;font:16px/1.4 system-ui,sans-serif;color:#16222b;background:#e9eef0;border:1px solid #7d8d98}a:focus-visible{outline:3px solid #16222b;outline-offset:-6px}b{text-decoration:underline}';
+  'html,body{height:100%;margin:0}a{box-sizing:border-box;position:relative;display:flex;flex-direction:column;align-items:center;justify-content:center;height:100%;padding:8px;overflow:hidden;text-align:center;font:16px/1.4 system-ui,sans-serif;color:#16222b;background:#e9eef0;border:1px solid #7d8d98;text-decoration:none}a:focus-visible{outline:3px solid #16222b;outline-offset:-6px}b{text-decoration:underline}b,span{display:block}';
+/** The name lies at the foot of the picture, on a ground of its own: it is read whatever that shows, and hides little of it. */
+const PICTURE_STYLE =
+  'a{align-items:flex-start;justify-content:flex-end;text-align:start}img{position:absolute;inset:0;width:100%;height:100%;object-fit:cover}div{position:relative;padding:6px 14px;background:#e9eef0;border:1px solid #7d8d98}';
+
+/** What goes into the document besides the embed's own. */
+export interface StandInParts {
+  /** The nonce that the page's policies ask of a style; null for none. */
+  styleNonce: string | null;
+  /** Whether those let an attribute run something. */
+  handler: boolean;
+  /** The address of a picture of the embed, as the page writes it; null without one. */
+  picture: string | null;
+}
 
 /**
  * The document that a frame shows in an embed's place (HTML: `srcdoc`), until whoever wants to see it follows the one
@@ -15,23 +28,24 @@ const STYLE =
  * itself; without them, to the stand-in first.
  *
  * @param name what the page calls the embed; its host where it calls it nothing
- * @param lets what the page's policies let be written into it: they hold for the frame's document, too
+ * @param parts what the page's policies, which hold for the frame's document too, let be written into it
  */
 export function standInDocument(
   { attributes }: HtmlElement,
   name: string | null,
   url: string,
-  lets: { styleNonce: string | null; handler: boolean },
+  { styleNonce, handler, picture }: StandInParts,
 ): string {
   const host = hostOf(url);
-  const nonce = lets.styleNonce === null ? '' : ` nonce="${attributeValue(lets.styleNonce)}"`;
-  const handler = lets.handler ? ' onclick="location.replace(this.href);return false"' : '';
+  const nonce = styleNonce === null ? '' : ` nonce="${attributeValue(styleNonce)}"`;
+  const runs = handler ? ' onclick="location.replace(this.href);return false"' : '';
+  const shown = picture === null ? '' : `<img src="${attributeValue(picture)}" alt="" loading="lazy">`;
   const href = attributeValue(attributes['src']!.trim());
   const policy = attributes['referrerpolicy'];
   const referrer = policy ? `<meta name="referrer" content="${attributeValue(policy)}">` : '';
   const words = name === null ? '' : `<b>${text(name)}</b>`;
   const where = name === null ? `<b>${text(host)}</b>` : `<span>${text(host)}</span>`;
-  return `<!doctype html>${referrer}<title>${text(name ?? host)}</title><style${nonce}>${STYLE}</style><a ${STAND_IN_MARK} href="${href}"${handler}>${words}${where}</a>`;
+  return `<!doctype html>${referrer}<title>${text(name ?? host)}</title><style${nonce}>${STYLE}${picture === null ? '' : PICTURE_STYLE}</style><a ${STAND_IN_MARK} href="${href}"${runs}>${shown}<div>${words}${where}</div></a>`;
 }
 
 function text(value: string): string {

@@ -2,12 +2,14 @@ import { describe, expect, it } from 'vitest';
 import { madePage } from '../../../tests/engine/made-capture.ts';
 import { inPage, madeRequest } from '../../../tests/engine/made-requests.ts';
 import { readHtml } from '../html/document.ts';
+import { CapturedPage } from '../page/captured-page.ts';
 import { readPageAssets } from '../page/page-assets.ts';
 import { applyPlan } from './apply.ts';
 import { loneOffers } from './offers.ts';
 import type { Plan, PlanRule } from './plan.ts';
 import { recommendPlan } from './recommend.ts';
 import { sceneOf } from './scene.ts';
+import type { Scene } from './treatment.ts';
 
 const CHART = 'https://charts.test/route?to=orrask';
 const EMBED = `<iframe src="${CHART}" title="Chart of the route" width="720" height="320"></iframe>`;
@@ -129,8 +131,7 @@ describe('on a press', () => {
     loneOffers(sceneWith(html, files, stands), 'embed', { url: CHART }).find(
       (one) => one.treatment === 'on-press',
     );
-  const treated = (html: string) => {
-    const scene = sceneWith(html);
+  const applied = (scene: Scene) => {
     const rule = {
       id: 'r1',
       on: true,
@@ -140,6 +141,7 @@ describe('on a press', () => {
     } as PlanRule;
     return applyPlan(scene, { wistrelPlan: 1, page: scene.page.documentUrl, rules: [rule] });
   };
+  const treated = (html: string) => applied(sceneWith(html));
   /** What the frame shows until it is pressed. */
   const shownIn = (html: string) => {
     const [iframe] = readHtml(treated(html).html).elements.filter(({ tag }) => tag === 'iframe');
@@ -157,7 +159,7 @@ describe('on a press', () => {
 
   it('names the host where the page names nothing, and asks with the referrer policy of the frame', () => {
     const { srcdoc } = shownIn(EMBED.replace('title="Chart of the route"', 'referrerpolicy="no-referrer"'));
-    expect(srcdoc).toContain('><b>charts.test</b></a>');
+    expect(srcdoc).toContain('><div><b>charts.test</b></div></a>');
     expect(srcdoc).toContain('<meta name="referrer" content="no-referrer">');
   });
 
@@ -180,6 +182,33 @@ describe('on a press', () => {
     expect(under("img-src 'self'")).toContain('onclick=');
     // Where it may not be written, its being there would be an error.
     expect(under("script-src 'self'")).not.toContain('onclick=');
+  });
+
+  it('shows a picture of the embed under its name, where one was made and the page lets one in', () => {
+    const picture = { url: CHART, bodyHash: 'a'.repeat(64), bytes: 3 };
+    const withPicture = (policies: string[] = []) => {
+      const page = madePage(EMBED, {}, { observations: { embedsBelow: [CHART] }, policies });
+      const lighter = { takenAt: '', images: [], stay: [], embeds: [picture], fonts: [], fontsStay: [] };
+      const bodies = new Map([
+        [picture.bodyHash, new Uint8Array([1, 2, 3])],
+        ...page.capture.exchanges.map((one) => [one.bodyHash!, page.body(one.url)!] as const),
+      ]);
+      return applied(
+        sceneOf(readPageAssets(new CapturedPage({ ...page.capture, lighter }, bodies), []), null),
+      );
+    };
+    const { html, files } = withPicture();
+    const [file] = files;
+    expect(file!.url).toMatch(/^https:\/\/quay\.test\/wistrel\/route-[0-9a-f]{8}\.webp$/);
+    const text = new TextDecoder().decode(html);
+    expect(text).toContain(
+      `<img src=&quot;${new URL(file!.url).pathname}&quot; alt=&quot;&quot; loading=&quot;lazy&quot;>`,
+    );
+    expect(text).toContain('<b>Chart of the route</b>');
+    const strict = withPicture(["img-src 'none'"]);
+    expect(strict.files).toEqual([]);
+    expect(new TextDecoder().decode(strict.html)).not.toContain('<img');
+    expect(new TextDecoder().decode(strict.html)).toContain('<b>Chart of the route</b>');
   });
 
   it('is a choice for what is lazy already, and says what no longer plays by itself', () => {

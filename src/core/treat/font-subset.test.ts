@@ -26,7 +26,7 @@ function sceneFor(head: string, sheets: Record<string, string>, policies: string
     pages: 1,
     ranges: [[0x20, 0x7e]],
   };
-  const lighter = { takenAt: '', images: [], stay: [], fonts: [keel], fontsStay: [] };
+  const lighter = { takenAt: '', images: [], stay: [], fonts: [keel], fontsStay: [], embeds: [] };
   const page = new CapturedPage({ ...made.capture, lighter }, (hash) =>
     hash === 'smaller' ? new Uint8Array([1, 2, 3]) : made.bodyOf(hash),
   );

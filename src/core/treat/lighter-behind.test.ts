@@ -50,7 +50,7 @@ function sceneWith(
         backgrounds: [{ element: 'header', url: SEA }],
         lcp: { element: 'header', url: SEA, box: null },
       },
-      lighter: { takenAt: '', images: [image], stay: [], fonts: [], fontsStay: [] },
+      lighter: { takenAt: '', images: [image], stay: [], fonts: [], fontsStay: [], embeds: [] },
     },
     (hash) => made.bodyOf(hash),
   );

@@ -38,7 +38,10 @@ function sceneWith(html: string, lighter: Partial<LighterImage> = {}, css: strin
     ...lighter,
   };
   const page = new CapturedPage(
-    { ...made.capture, lighter: { takenAt: '', images: [image], stay: [], fonts: [], fontsStay: [] } },
+    {
+      ...made.capture,
+      lighter: { takenAt: '', images: [image], stay: [], fonts: [], fontsStay: [], embeds: [] },
+    },
     (one) => made.bodyOf(one),
   );
   return sceneOf(readPageAssets(page, []), null);

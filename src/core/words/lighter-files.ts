@@ -76,3 +76,10 @@ function savingOf(images: readonly LighterImage[]): string {
   const each = on.map(({ name, lighter }) => `${bytes(lighter)} on ${name}`);
   return `${count}: ${each.join(', ')}, in the place of ${bytes(on[0]!.now)}.`;
 }
+
+/** What was made of embeds. */
+export function embedPicturesSentence(count: number): string {
+  return count === 1
+    ? 'One embed has a picture for what may stand in its place until it is pressed.'
+    : `${count} embeds have pictures for what may stand in their places until they are pressed.`;
+}

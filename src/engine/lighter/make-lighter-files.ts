@@ -1,5 +1,6 @@
 import type { LighterFiles } from '../../core/measure/lighter-files.ts';
 import { makeSmallerFonts, type SmallerFontsRequest } from './make-smaller-fonts.ts';
+import { pictureEmbeds } from './picture-embeds.ts';
 import { makeLighterImages, type LighterRequest } from './make-lighter-images.ts';
 
 /** What lighter files are made from. */
@@ -11,7 +12,7 @@ export interface MadeLighter {
   bodies: Map<string, Uint8Array>;
 }
 
-/** Makes lighter versions of a page's images, and smaller files of its fonts. */
+/** Makes lighter versions of a page's images, smaller files of its fonts, and pictures of its embeds. */
 export async function makeLighterFiles(request: LighterFilesRequest): Promise<MadeLighter> {
   const { onProgress } = request;
   let [done, all] = [0, 1];
@@ -19,10 +20,11 @@ export async function makeLighterFiles(request: LighterFilesRequest): Promise<Ma
     ...request,
     onProgress: (step, index, of) => onProgress?.(step, (done = index), (all = of)),
   });
-  const {
-    fonts,
-    fontsStay,
-    bodies: ofFonts,
-  } = await makeSmallerFonts(request, (step) => onProgress?.(step, done, all));
-  return { lighter: { ...lighter, fonts, fontsStay }, bodies: new Map([...bodies, ...ofFonts]) };
+  const say = (step: string) => onProgress?.(step, done, all);
+  const { fonts, fontsStay, bodies: ofFonts } = await makeSmallerFonts(request, say);
+  const { embeds, bodies: ofEmbeds } = await pictureEmbeds(request, say, request.signal);
+  return {
+    lighter: { ...lighter, fonts, fontsStay, embeds },
+    bodies: new Map([...bodies, ...ofFonts, ...ofEmbeds]),
+  };
 }

@@ -11,11 +11,12 @@ export interface LighterRecord extends LighterFiles {
 export const LIGHTER_IMAGES = recordKind<LighterRecord>({
   what: 'What is known of lighter files',
   todo: 'Make them again in Treat.',
-  upgraders: [(before) => ({ ...before, fonts: [], fontsStay: [] })],
+  upgraders: [(before) => ({ ...before, fonts: [], fontsStay: [] }), (before) => ({ ...before, embeds: [] })],
   shape: v.looseObject({
     takenAt: v.string(),
     images: v.array(v.looseObject({ url: v.string(), of: v.string(), versions: v.array(v.unknown()) })),
     stay: v.array(v.unknown()),
+    embeds: v.array(v.looseObject({ url: v.string(), bodyHash: v.string() })),
     fonts: v.array(v.looseObject({ url: v.string(), of: v.string(), smaller: v.looseObject({}) })),
     fontsStay: v.array(v.unknown()),
     fingerprint: v.looseObject({}),

@@ -40,6 +40,11 @@ export function LighterFiles({ lighter, ...props }: StageProps & { lighter: Ligh
         </div>
       ) : null}
       {lighter.fonts.length ? <FontTable fonts={lighter.fonts} /> : null}
+      {lighter.embeds.map(({ url, name, bytes: size, use }) => (
+        <p key={url} className="muted" style={{ margin: '4px 0 0', overflowWrap: 'anywhere' }}>
+          A picture of “{name}” takes {bytes(size)}; {use}.
+        </p>
+      ))}
       {lighter.unmade.map((url) => (
         <p key={url} className="muted" style={{ margin: '4px 0 0', overflowWrap: 'anywhere' }}>
           {fileNameOf(url)} is new, has changed, or was not looked at then.
@@ -58,7 +63,7 @@ export function LighterFiles({ lighter, ...props }: StageProps & { lighter: Ligh
 }
 
 /** "Its 4 images take 175 KB, its font 20 KB." */
-function noneWords({ images, fonts }: Extract<LighterView, { state: 'none' }>): string {
+function noneWords({ images, fonts, embeds }: Extract<LighterView, { state: 'none' }>): string {
   const said = (
     [
       [images, 'image'],
@@ -73,8 +78,9 @@ function noneWords({ images, fonts }: Extract<LighterView, { state: 'none' }>): 
       ? ['images as wide as they are shown, in formats of today, and as like as the eye tells']
       : []),
     ...(fonts.count ? ['fonts with the signs that the site’s captured pages show'] : []),
+    ...(embeds ? ['a picture of each embed, for what may stand in its place until it is pressed'] : []),
   ];
-  return `${capital(said.join(', '))}. Lighter files can be made: ${ways.join('; ')} (some seconds each).`;
+  return `${said.length ? `${capital(said.join(', '))}. ` : ''}Lighter files can be made: ${ways.join('; ')} (some seconds each).`;
 }
 
 function FontTable({ fonts }: { fonts: Extract<LighterView, { state: 'made' }>['fonts'] }) {
