@@ -85,13 +85,14 @@ function NoReturnVisits(props: StageProps) {
 function Proved({ data, ...props }: StageProps & { data: ProveView }) {
   if (data.arms.length < 2) return null;
   const isFirst = data.visit === 'first';
+  // Whether anything broke is the last of them, and comes first here: tables say most of the others.
+  const others = data.result.remarks.slice(0, -1);
+  const whetherItHolds = data.result.remarks.at(-1);
   return (
     <main className="screen">
       <VisitChoice {...props} />
       <h1 className="sentence">{data.result.sentence}</h1>
-      {data.result.remarks.length ? (
-        <p style={{ margin: '0 0 10px' }}>{data.result.remarks.join(' ')}</p>
-      ) : null}
+      {whetherItHolds ? <p style={{ margin: '0 0 10px' }}>{whetherItHolds}</p> : null}
       {data.stale.length ? (
         <p className="note">This trial is out of date: {data.stale.join(', ')}. Run the trial again.</p>
       ) : null}
@@ -113,6 +114,11 @@ function Proved({ data, ...props }: StageProps & { data: ProveView }) {
             )}
             <OpenByHand {...props} />
           </div>
+          {others.length ? (
+            <p style={{ maxWidth: '90ch' }}>
+              <b>What else it shows.</b> {others.join(' ')}
+            </p>
+          ) : null}
           <MoreArms visit={data.visit} {...props} />
           <MoreArmsTable data={data} />
           {isFirst ? (
