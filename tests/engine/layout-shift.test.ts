@@ -57,6 +57,9 @@ const bar = document.createElement('p'); bar.style.height = '60px'; document.bod
   },
 ];
 
+/** A page that does not move by itself. */
+const STILL = `${HEAD}<div style="height:300px"></div>`;
+
 let files: Record<string, MadeFile>;
 let chromium: LaunchedBrowser;
 let server: TestServer;
@@ -74,7 +77,7 @@ beforeAll(async () => {
     const page = PAGES.find((one) => one.path === name);
     const file = files[name];
     response.writeHead(200, { 'content-type': file?.type ?? 'text/html' });
-    setTimeout(() => response.end(file?.body ?? page?.html ?? ''), file ? LATE_MS : 0);
+    setTimeout(() => response.end(file?.body ?? page?.html ?? STILL), file ? LATE_MS : 0);
   });
   chromium = await launchChromium();
 });
@@ -126,7 +129,7 @@ it('when late stylesheets arrive right after the navigation', ({ skip }) =>
   early(skip, async () => {
     const visit = await openVisit(chromium.browser, PHONE, { clock: null, state: null });
     try {
-      await visit.page.goto(`${server.url}picture`, { waitUntil: 'domcontentloaded' });
+      await visit.page.goto(`${server.url}still`, { waitUntil: 'domcontentloaded' });
       await visit.page.evaluate(FRAMES(2));
       await visit.inPage.call('shiftsSince', true);
       await visit.page.evaluate("document.querySelector('div').style.marginTop = '40px'");
