@@ -203,8 +203,11 @@ describe('many pages', () => {
     await user.sees('Berth 0', 30);
     const drawn = await driver.findElements(By.css('.board-row:not(.head)'));
     expect(drawn.length).toBeLessThan(80);
-    await driver.executeScript('window.scrollTo(0, document.body.scrollHeight)');
-    await user.sees('Berth 999');
+    // Where its script is still to come, the board is not as high yet as it will be.
+    await driver.wait(async () => {
+      await driver.executeScript('window.scrollTo(0, document.body.scrollHeight)');
+      return (await user.text()).includes('Berth 999');
+    }, 60_000);
     await driver.navigate().refresh();
     await user.sentence();
     await driver.sleep(1_000);

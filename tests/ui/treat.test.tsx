@@ -504,7 +504,7 @@ it('uses fold CSS that is not proved by an explicit decision only', async () => 
 
 it.each([
   ['treat', 'There is nothing to treat yet.', 'Measure'],
-  ['prove', 'Nothing is proved yet.', 'Run the trial'],
+  ['prove', 'There is nothing to prove yet.', 'Measure'],
   ['handoff', 'There is nothing to hand off yet.', 'Measure'],
   ['fold', 'There is no fold CSS yet.', 'Generate fold CSS'],
 ])('the stage %s of a page with nothing in it says what comes first', async (stage, words, button) => {

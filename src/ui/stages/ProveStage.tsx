@@ -1,7 +1,8 @@
 'use client';
+import type { PageView } from '@/usecases/page-view';
 import type { ProveView } from '@/usecases/prove-view';
 import { useAnswer, useVisit } from '../api';
-import { proveQuestion } from '../questions';
+import { pageQuestion, proveQuestion } from '../questions';
 import { DeedList } from '../parts/DeedList';
 import { Caveats } from '../parts/Caveats';
 import { OwnChecks } from '../parts/OwnChecks';
@@ -40,6 +41,15 @@ export function ProveStage(props: StageProps) {
 }
 
 function NothingProved(props: StageProps) {
+  const { data } = useAnswer<PageView>(pageQuestion(props.pageId, props.conditionsId));
+  if (data?.stages.find(({ key }) => key === 'measure')?.state === 'nothing yet')
+    return (
+      <>
+        <h1>There is nothing to prove yet.</h1>
+        <p>Measure the page first: a trial loads it from its capture, as it is and as treated.</p>
+        <JobButton kind="measure" label="Measure" {...props} />
+      </>
+    );
   return (
     <>
       <h1>Nothing is proved yet.</h1>
