@@ -70,9 +70,17 @@ export async function withLighter(
   };
 }
 
-/** A file that has changed is another picture, or another font. */
-function stillTheSame({ images, fonts, ...others }: LighterFiles, { exchanges }: Capture): LighterFiles {
+/** A file that has changed is another picture, another font, or another embed. */
+function stillTheSame(
+  { images, fonts, embeds, ...others }: LighterFiles,
+  { exchanges }: Capture,
+): LighterFiles {
   const held = new Set(exchanges.map(({ url, bodyHash }) => `${bodyHash} ${url}`));
   const isHeld = ({ url, of }: { url: string; of: string }) => held.has(`${of} ${url}`);
-  return { ...others, images: images.filter(isHeld), fonts: fonts.filter(isHeld) };
+  return {
+    ...others,
+    images: images.filter(isHeld),
+    fonts: fonts.filter(isHeld),
+    embeds: embeds.filter(isHeld),
+  };
 }

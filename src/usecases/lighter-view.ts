@@ -64,8 +64,8 @@ export type LighterView =
         pages: number;
         use: string;
       }[];
-      /** Those that a picture was made of. */
-      embeds: { url: string; name: string; bytes: number; use: string }[];
+      /** With the bytes of the picture that was made of each; null where none was. */
+      embeds: { url: string; name: string; bytes: number | null; use: string }[];
       stay: { url: string; why: string }[];
       /** Files that are new, or others than those that were looked at. */
       unmade: string[];
@@ -128,18 +128,12 @@ export async function lighterView(
       signs: ranges.reduce((sum, [low, high]) => sum + high - low + 1, 0),
       use: useOf(scene, plan, url, 'font-file'),
     })),
-    embeds: embeds.flatMap((embed) => {
-      if (!embed.picture) return [];
-      const { url, picture } = embed;
-      return [
-        {
-          url,
-          name: embedName(embed) ?? fileNameOf(url),
-          bytes: picture.bytes,
-          use: standInUse(scene, plan, url),
-        },
-      ];
-    }),
+    embeds: embeds.map((embed) => ({
+      url: embed.url,
+      name: embedName(embed) ?? fileNameOf(embed.url),
+      bytes: embed.picture?.bytes ?? null,
+      use: standInUse(scene, plan, embed.url),
+    })),
     stay: [
       ...made.stay.map(({ url, why }) => ({ url, why: staysWords(why) })),
       ...made.fontsStay.map(({ url, why }) => ({ url, why: fontStaysWords(why) })),

@@ -1,5 +1,6 @@
 import sharp from 'sharp';
 import { expect, it } from 'vitest';
+import type { VisitState } from '../../src/core/measure/visit.ts';
 import { pictureEmbeds } from '../../src/engine/lighter/picture-embeds.ts';
 import { madeCapture, type MadeFile } from './made-capture.ts';
 
@@ -29,7 +30,8 @@ it('takes a picture of each embed that shows something, as it is when one has co
     steps.push(step),
   );
   expect(steps).toEqual(['What embeds show']);
-  expect(embeds.map(({ url }) => url)).toEqual(['https://charts.test/route']);
+  const hash = capture.exchanges.find(({ url }) => url === 'https://charts.test/route')!.bodyHash;
+  expect(embeds.map(({ url, of }) => [url, of])).toEqual([['https://charts.test/route', hash]]);
   const picture = sharp(made.get(embeds[0]!.bodyHash)!);
   const { data, info } = await picture.removeAlpha().raw().toBuffer({ resolveWithObject: true });
   // Twice as many pixels as it is wide, without the border of its frame.
@@ -39,6 +41,20 @@ it('takes a picture of each embed that shows something, as it is when one has co
     one.every((value, index) => Math.abs(value - other[index]!) < 30);
   expect(isNear(at(20, 150), [0, 255, 0])).toBe(true);
   expect(isNear(at(580, 5), [0, 0, 255])).toBe(true);
+});
+
+it('takes it of the frame that is shown, and none of what may be somebody’s own', async () => {
+  const { capture, bodies } = madeCapture({
+    [PAGE]: document(
+      '<!doctype html><iframe hidden src="chart.html"></iframe><iframe src="chart.html"></iframe>',
+    ),
+    [`${PAGE}chart.html`]: document('<body style="background:#00f">Chart'),
+  });
+  const of = async (state: VisitState | null) =>
+    (await pictureEmbeds({ capture, bodies, state }, () => undefined)).embeds.map(({ url }) => url);
+  expect(await of(null)).toEqual([`${PAGE}chart.html`]);
+  const items: [string, string][] = [['name', 'Ann']];
+  expect(await of({ cookies: [], storage: [{ origin: 'https://quay.test', items }] })).toEqual([]);
 });
 
 it('is quick where there is none', async () => {

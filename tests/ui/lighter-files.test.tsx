@@ -28,6 +28,7 @@ it('makes images lighter on a press, tells of each what that saves, and leaves t
     ({ kind, url: at }) => kind === 'font' && new URL(at).origin === new URL(page.capture.url).origin,
   ) as [Exchange, Exchange];
   const film = page.assets.captured.document.elements.find(({ tag }) => tag === 'iframe')!.attributes['src']!;
+  const filmHash = page.capture.exchanges.find((one) => one.url === film)!.bodyHash!;
   const version = {
     format: 'avif' as const,
     width: 1_440,
@@ -63,7 +64,7 @@ it('makes images lighter on a press, tells of each what that saves, and leaves t
         ranges: [[0x20, 0x7e] as const],
       },
     ],
-    embeds: [{ url: film, bodyHash: 'c'.repeat(64), bytes: 4_100 }],
+    embeds: [{ url: film, of: filmHash, bodyHash: 'c'.repeat(64), bytes: 4_100 }],
     fontsStay: [{ url: otherFace.url, why: 'not smaller' as const }],
     fingerprint: page.assets.captured.fingerprint,
   };
@@ -109,6 +110,22 @@ it('makes images lighter on a press, tells of each what that saves, and leaves t
   expect(made.getByText('news-3.jpg is new, has changed, or was not looked at then.')).toBeTruthy();
   expect(screen.getAllByText('lighter files').length).toBeGreaterThan(0);
   expect(screen.getAllByText('subset').length).toBeGreaterThan(0);
+  // A film that has changed since is not shown by its picture of before.
+  await keep(
+    {
+      ...record,
+      embeds: [{ ...record.embeds[0]!, of: 'd'.repeat(64) }],
+      takenAt: '2026-12-01T09:30:00.000Z',
+    },
+    page.captureId,
+  );
+  cleanup();
+  await open(TREAT);
+  expect(
+    screen.getByText(
+      /^There is no picture of “Film of the crossing”: it shows nothing, has changed, or .*; not in the plan/,
+    ),
+  ).toBeTruthy();
   // Of another capture, whose sheets are others, the sizes may be others as well.
   await keep(
     { ...record, takenAt: '2026-12-01T10:00:00.000Z', fingerprint: { ...record.fingerprint, sheets: [] } },

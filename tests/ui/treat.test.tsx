@@ -505,10 +505,11 @@ it('uses fold CSS that is not proved by an explicit decision only', async () => 
 it.each([
   ['treat', 'There is nothing to treat yet.', 'Measure'],
   ['prove', 'There is nothing to prove yet.', 'Measure'],
+  ['prove?visit=return', 'There is nothing to prove yet.', 'Measure'],
   ['handoff', 'There is nothing to hand off yet.', 'Measure'],
   ['fold', 'There is no fold CSS yet.', 'Generate fold CSS'],
 ])('the stage %s of a page with nothing in it says what comes first', async (stage, words, button) => {
-  await open(`/pages/2/${stage}?conditions=slow-phone`);
+  await open(`/pages/2/${stage}${stage.includes('?') ? '&' : '?'}conditions=slow-phone`);
   expect(await sentence()).toBe(words);
   expect(screen.getByRole('button', { name: button })).toBeTruthy();
 });

@@ -2,6 +2,8 @@
 export interface EmbedPicture {
   /** The embed's address. */
   url: string;
+  /** The hash of the document that it is of. */
+  of: string;
   /** Where its bytes are, as a capture's bodies are (SHA-256, hex): a WebP. */
   bodyHash: string;
   bytes: number;

@@ -16,7 +16,10 @@ export interface PageEmbed {
 /** The pages that a page shows in itself, in the order of their first elements; what scripts put in is theirs. */
 export function readEmbeds(page: CapturedPage): PageEmbed[] {
   const { boxes, embedsBelow } = page.capture.observations;
-  const above = new Set(boxes.flatMap((box) => (box.tag === 'iframe' && box.url ? [box.url] : [])));
+  // A place within what it shows, as maps have it, is no part of its address here.
+  const bare = (url: string) => resolve(url, page.baseUrl);
+  const above = new Set(boxes.flatMap(({ tag, url }) => (tag === 'iframe' && url ? [bare(url)] : [])));
+  const below = new Set(embedsBelow.map(bare));
   const pictures = page.capture.lighter?.embeds ?? [];
   const embeds = new Map<string, PageEmbed>();
   for (const element of page.document.elements) {
@@ -29,7 +32,7 @@ export function readEmbeds(page: CapturedPage): PageEmbed[] {
       url,
       elements: [...(embeds.get(url)?.elements ?? []), element],
       picture: pictures.find((one) => one.url === url) ?? null,
-      aboveFold: above.has(url) ? true : embedsBelow.includes(url) ? false : null,
+      aboveFold: above.has(url) ? true : below.has(url) ? false : null,
     });
   }
   return [...embeds.values()];

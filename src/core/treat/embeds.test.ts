@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { madePage } from '../../../tests/engine/made-capture.ts';
 import { inPage, madeRequest } from '../../../tests/engine/made-requests.ts';
+import type { Observations } from '../measure/exchange.ts';
 import { readHtml } from '../html/document.ts';
 import { CapturedPage } from '../page/captured-page.ts';
 import { readPageAssets } from '../page/page-assets.ts';
@@ -62,6 +63,19 @@ it('is as authored on the first screen, where nobody saw it, and where it is lat
   expect(late(EMBED.replace('src', 'loading="lazy" src'))).toBeUndefined();
   for (const stands of ['above', 'nowhere'] as const)
     expect(recommendPlan(sceneWith(EMBED, {}, stands)).rules).toEqual([]);
+});
+
+it('is found where it stands though its address names a place in it, as maps do', () => {
+  const placed = EMBED.replace('orrask"', 'orrask#12/north"');
+  const seen = (observations: Partial<Observations>) => {
+    const scene = sceneOf(readPageAssets(madePage(placed, {}, { observations }), []), null);
+    return loneOffers(scene, 'embed', { url: CHART }).find((one) => one.treatment === 'late')?.refused;
+  };
+  const url = `${CHART}#12/north`;
+  expect(seen({ embedsBelow: [url] })).toBeNull();
+  expect(seen({ boxes: [{ element: 'iframe', tag: 'iframe', url, box, natural: null }] })).toMatch(
+    /first screen/,
+  );
 });
 
 it('is none where its own markup says what it shows: its address is never asked for', () => {
@@ -185,7 +199,7 @@ describe('on a press', () => {
   });
 
   it('shows a picture of the embed under its name, where one was made and the page lets one in', () => {
-    const picture = { url: CHART, bodyHash: 'a'.repeat(64), bytes: 3 };
+    const picture = { url: CHART, of: 'b'.repeat(64), bodyHash: 'a'.repeat(64), bytes: 3 };
     const withPicture = (policies: string[] = []) => {
       const page = madePage(EMBED, {}, { observations: { embedsBelow: [CHART] }, policies });
       const lighter = { takenAt: '', images: [], stay: [], embeds: [picture], fonts: [], fontsStay: [] };
@@ -214,8 +228,12 @@ describe('on a press', () => {
   it('is a choice for what is lazy already, and says what no longer plays by itself', () => {
     expect(onPress(EMBED.replace('src', 'loading="lazy" src'))?.refused).toBeNull();
     expect(onPress(EMBED)?.note).toBeNull();
-    expect(onPress(EMBED.replace('src', 'allow="autoplay" src'))?.note).toMatch(/no longer plays by itself/);
+    expect(onPress(EMBED.replace('src', 'allow="autoplay" src'))?.note).toMatch(/plays only once it is pressed/);
     expect(recommendPlan(sceneWith(EMBED)).rules[0]!.treatment).toBe('late');
+    // What is lazy has a rule to choose it in.
+    const [rule] = recommendPlan(sceneWith(EMBED.replace('src', 'loading="lazy" src'))).rules;
+    expect(rule).toMatchObject({ kind: 'embed', treatment: 'as-authored' });
+    expect(rule!.reason).toMatch(/it comes when a visitor is near as it is\.$/);
   });
 
   it.each([

@@ -24,6 +24,7 @@ import { policyRefusal } from './policy.ts';
 import type { Scene, Treatment } from './treatment.ts';
 import { dataEarly } from './treatments/data-early.ts';
 import { embedLate } from './treatments/embed-late.ts';
+import { embedOnPress } from './treatments/embed-on-press.ts';
 import { fontSubset } from './treatments/font-subset.ts';
 import { imageLighter } from './treatments/image-lighter.ts';
 import { importsEarly, importsOf } from './treatments/imports-early.ts';
@@ -497,12 +498,18 @@ function adviseImageFile(scene: Scene, { url, lighter }: PageImage, rules: Rules
 /** What stands further down comes when a visitor is near: with it comes a page of somebody else's, scripts and all. */
 function adviseEmbed(scene: Scene, embed: PageEmbed, rules: Rules): void {
   const match = { url: embed.url };
-  if (loneRefusal(scene, 'embed', match, embedLate.id)) return;
   const name = embedName(embed);
+  const stands = `${name === null ? 'What it shows' : `“${name}”`} stands further down, and is a page of its own${costOf(scene, embed)}`;
+  if (loneRefusal(scene, 'embed', match, embedLate.id)) {
+    // What is lazy already may still wait for a press.
+    if (loneRefusal(scene, 'embed', match, embedOnPress.id) === null)
+      rules.add('embed', match, asAuthored('low', `${stands}: it comes when a visitor is near as it is.`));
+    return;
+  }
   rules.add('embed', match, {
     treatment: embedLate.id,
     risk: 'low',
-    reason: `${name === null ? 'What it shows' : `“${name}”`} stands further down, and is a page of its own${costOf(scene, embed)}: asked for when a visitor comes near, it leaves the line and the processor to what is seen first.`,
+    reason: `${stands}: asked for when a visitor comes near, it leaves the line and the processor to what is seen first.`,
   });
 }
 

@@ -101,7 +101,7 @@ export interface TrialResult {
   notes: string[];
   /** What matters most, in one sentence. */
   sentence: string;
-  /** What else is to be known, each in a sentence or two. */
+  /** What else is to be known, each in a sentence or two; the last says whether anything broke. */
   remarks: string[];
 }
 

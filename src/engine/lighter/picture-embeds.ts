@@ -17,15 +17,26 @@ const MOST_PIXELS_WIDE = 1_200;
 /** It is looked at for a moment, and pressed. */
 const QUALITY = 55;
 
-/** Pictures of a page's embeds as they are when it is scrolled through; none of those that are not shown, or show nothing. */
+/**
+ * Pictures of a page's embeds as they are when it is scrolled through; none of those that are not shown, or show nothing,
+ * and none where the page was captured with someone's cookies or storage: what an embed shows may be theirs, and every
+ * visitor would be sent it.
+ */
 export async function pictureEmbeds(
   { capture, bodies, state }: PageOfTexts,
   say: (step: string) => void,
   signal?: AbortSignal,
 ): Promise<{ embeds: EmbedPicture[]; bodies: Map<string, Uint8Array> }> {
   const made: { embeds: EmbedPicture[]; bodies: Map<string, Uint8Array> } = { embeds: [], bodies: new Map() };
-  const urls = new Set(readEmbeds(new CapturedPage(capture, bodies)).map(({ url }) => url));
-  if (urls.size === 0) return made;
+  if (state) return made;
+  const page = new CapturedPage(capture, bodies);
+  const hashes = new Map(
+    readEmbeds(page).flatMap(({ url }) => {
+      const hash = page.exchange(url)?.bodyHash;
+      return hash ? [[url, hash] as const] : [];
+    }),
+  );
+  if (hashes.size === 0) return made;
   say('What embeds show');
   const stage = await FoldStage.open(capture, bodies, state, signal);
   try {
@@ -33,11 +44,13 @@ export async function pictureEmbeds(
       await visit.inPage.call('scrollThrough');
       await visit.inPage.call('holdStill');
       for (const box of await visit.inPage.call('embedBoxes')) {
-        if (!urls.delete(box.url)) continue;
-        const picture = await pictureOf(visit, box);
+        const of = hashes.get(box.url);
+        const picture = of && (await pictureOf(visit, box));
         if (!picture) continue;
+        // The same in another frame needs no other picture.
+        hashes.delete(box.url);
         const bodyHash = createHash('sha256').update(picture).digest('hex');
-        made.embeds.push({ url: box.url, bodyHash, bytes: picture.length });
+        made.embeds.push({ url: box.url, of, bodyHash, bytes: picture.length });
         made.bodies.set(bodyHash, picture);
       }
     });

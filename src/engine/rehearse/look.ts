@@ -59,12 +59,12 @@ export async function look(
   { deed, touch, isDone, again, wakes }: Doing,
 ): Promise<Look> {
   const outcome = () => outcomeOf(visit, gates, errors, deed.kind === 'scroll');
+  // What stands in for an embed is not what that is as authored; what a press on it shows and asks for has to be.
+  if (await visit.inPage.call('pressStandIns')) await rest(visit, gates);
   const before = await outcome();
   const moments = await visit.inPage.call('notedMoments');
   // What is frozen for a picture does not move any more when something is done.
-  const atOnce = deed.kind === 'nothing' || deed.kind === 'key';
-  if (atOnce) await showEmbeds(visit, gates);
-  const early = atOnce ? await pictureOf(visit, before) : null;
+  const early = deed.kind === 'nothing' || deed.kind === 'key' ? await pictureOf(visit, before) : null;
   if (early && deed.kind === 'nothing')
     return { before, after: null, picture: early, unanswered: [], moments, failed: null };
   const known = gates.unanswered.length;
@@ -74,7 +74,6 @@ export async function look(
   else if (again && isEarlyClick(deed)) await gates.whileTouched(() => visit.inPage.call('clickOn', deed.on));
   await rest(visit, gates);
   const whole = deed.kind === 'scroll';
-  if (!early) await showEmbeds(visit, gates);
   // Scrolled through, all of it has been near.
   if (wakes && !whole) {
     // A tap that found no answer is lost by then, as it is to a visitor who does not scroll.
@@ -94,11 +93,6 @@ export async function look(
     moments,
     failed,
   };
-}
-
-/** What stands in for an embed is not what that is as authored; what a press on it shows has to be. */
-async function showEmbeds(visit: Visit, gates: Gatekeeper): Promise<void> {
-  if (await visit.inPage.call('pressStandIns')) await rest(visit, gates);
 }
 
 /** What is on screen. */

@@ -16,7 +16,7 @@ export const LIGHTER_IMAGES = recordKind<LighterRecord>({
     takenAt: v.string(),
     images: v.array(v.looseObject({ url: v.string(), of: v.string(), versions: v.array(v.unknown()) })),
     stay: v.array(v.unknown()),
-    embeds: v.array(v.looseObject({ url: v.string(), bodyHash: v.string() })),
+    embeds: v.array(v.looseObject({ url: v.string(), of: v.string(), bodyHash: v.string() })),
     fonts: v.array(v.looseObject({ url: v.string(), of: v.string(), smaller: v.looseObject({}) })),
     fontsStay: v.array(v.unknown()),
     fingerprint: v.looseObject({}),

@@ -31,18 +31,17 @@ export function ProveStage(props: StageProps) {
   const visit = useVisit();
   const query = useAnswer<ProveView | null>(proveQuestion(props.pageId, props.conditionsId, visit));
   return (
-    <StageFrame
-      query={query}
-      empty={visit === 'return' ? <NoReturnVisits {...props} /> : <NothingProved {...props} />}
-    >
+    <StageFrame query={query} empty={<NotTried {...props} />}>
       {(data) => <Proved data={data} {...props} />}
     </StageFrame>
   );
 }
 
-function NothingProved(props: StageProps) {
+function NotTried(props: StageProps) {
+  const visit = useVisit();
   const { data } = useAnswer<PageView>(pageQuestion(props.pageId, props.conditionsId));
-  if (data?.stages.find(({ key }) => key === 'measure')?.state === 'nothing yet')
+  if (!data) return <p className="muted">Reading…</p>;
+  if (data.stages.find(({ key }) => key === 'measure')?.state === 'nothing yet')
     return (
       <>
         <h1>There is nothing to prove yet.</h1>
@@ -50,6 +49,10 @@ function NothingProved(props: StageProps) {
         <JobButton kind="measure" label="Measure" {...props} />
       </>
     );
+  return visit === 'return' ? <NoReturnVisits {...props} /> : <NothingProved {...props} />;
+}
+
+function NothingProved(props: StageProps) {
   return (
     <>
       <h1>Nothing is proved yet.</h1>

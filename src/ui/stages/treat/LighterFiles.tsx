@@ -42,7 +42,10 @@ export function LighterFiles({ lighter, ...props }: StageProps & { lighter: Ligh
       {lighter.fonts.length ? <FontTable fonts={lighter.fonts} /> : null}
       {lighter.embeds.map(({ url, name, bytes: size, use }) => (
         <p key={url} className="muted" style={{ margin: '4px 0 0', overflowWrap: 'anywhere' }}>
-          A picture of “{name}” takes {bytes(size)}; {use}.
+          {size === null
+            ? `There is no picture of “${name}”: it shows nothing, has changed, or the page was captured with someone’s cookies`
+            : `A picture of “${name}” takes ${bytes(size)}`}
+          ; {use}.
         </p>
       ))}
       {lighter.unmade.map((url) => (
