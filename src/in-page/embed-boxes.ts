@@ -1,4 +1,6 @@
-/** Where an embed stands, CSS px of the page. */
+import { twoFrames } from './rest.ts';
+
+/** Where an embed stands, CSS px of the page; without a size where it is not shown. */
 export interface EmbedBox {
   /** Its address, without fragment. */
   url: string;
@@ -14,13 +16,22 @@ export function embedBoxes(): EmbedBox[] {
     const box = frame.getBoundingClientRect();
     const style = getComputedStyle(frame);
     const px = (property: string) => parseFloat(style.getPropertyValue(property)) || 0;
+    const isShown = style.visibility === 'visible';
     const before = { x: px('padding-left') + frame.clientLeft, y: px('padding-top') + frame.clientTop };
     return {
       url: frame.src.replace(/#.*$/, ''),
       left: box.left + scrollX + before.x,
       top: box.top + scrollY + before.y,
-      width: frame.clientWidth - px('padding-left') - px('padding-right'),
-      height: frame.clientHeight - px('padding-top') - px('padding-bottom'),
+      width: isShown ? frame.clientWidth - px('padding-left') - px('padding-right') : 0,
+      height: isShown ? frame.clientHeight - px('padding-top') - px('padding-bottom') : 0,
     };
   });
+}
+
+/** Hides all but the page's embeds, in their places: what lies over one is not its picture. */
+export async function showEmbedsAlone(): Promise<void> {
+  const alone = new CSSStyleSheet();
+  alone.replaceSync('*{visibility:hidden!important}iframe{visibility:visible!important}');
+  document.adoptedStyleSheets = [...document.adoptedStyleSheets, alone];
+  await twoFrames();
 }

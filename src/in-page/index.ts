@@ -20,7 +20,7 @@ export {
   touchPoint,
 } from './controls.ts';
 export { backgroundBoxes, lighterBehind } from './background-boxes.ts';
-export { embedBoxes } from './embed-boxes.ts';
+export { embedBoxes, showEmbedsAlone } from './embed-boxes.ts';
 export { imageBoxes } from './image-boxes.ts';
 export { largestPicture } from './largest-picture.ts';
 export { lateSheetsArrive, shiftsSince } from './late.ts';

@@ -10,7 +10,7 @@ const document = (body: string): MadeFile => ({ body, type: 'text/html', kind: '
 it('takes a picture of each embed that shows something, as it is when one has come to it', async () => {
   const { capture, bodies } = madeCapture({
     [PAGE]: document(
-      `<!doctype html><body style="margin:0;background:#fff"><div style="height:2500px"></div>
+      `<!doctype html><body style="margin:0;background:#fff"><header style="position:fixed;inset:0;background:#f0f;z-index:9">Quay</header><div style="height:2500px"></div>
       <iframe loading="lazy" src="https://charts.test/route" style="border:10px solid #f00;display:block" width="300" height="150"></iframe>
       <iframe src="blank.html" width="300" height="150"></iframe><iframe src="dot.html" width="1" height="1"></iframe>
       <iframe hidden src="hidden.html" width="300" height="150"></iframe>`,

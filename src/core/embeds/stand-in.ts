@@ -7,9 +7,9 @@ export const STAND_IN_MARK = 'data-stand-in';
 
 const STYLE =
   'html,body{height:100%;margin:0}a{box-sizing:border-box;position:relative;display:flex;flex-direction:column;align-items:center;justify-content:center;height:100%;padding:8px;overflow:hidden;text-align:center;font:16px/1.4 system-ui,sans-serif;color:#16222b;background:#e9eef0;border:1px solid #7d8d98;text-decoration:none}a:focus-visible{outline:3px solid #16222b;outline-offset:-6px}b{text-decoration:underline}b,span{display:block}';
-/** The name lies at the foot of the picture, on a ground of its own: it is read whatever that shows, and hides little of it. */
+/** What does not fit is cut off where texts end. The name lies at the foot of the picture, on a ground of its own: it is read whatever that shows, and hides little of it. */
 const PICTURE_STYLE =
-  'a{align-items:flex-start;justify-content:flex-end;text-align:start}img{position:absolute;inset:0;width:100%;height:100%;object-fit:cover}div{position:relative;padding:6px 14px;background:#e9eef0;border:1px solid #7d8d98}';
+  'a{align-items:flex-start;justify-content:flex-end;text-align:start}img{position:absolute;inset:0;width:100%;height:100%;object-fit:cover;object-position:0 0}div{position:relative;padding:6px 14px;background:#e9eef0;border:1px solid #7d8d98}';
 
 /** What goes into the document besides the embed's own. */
 export interface StandInParts {

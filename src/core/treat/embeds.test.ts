@@ -228,7 +228,9 @@ describe('on a press', () => {
   it('is a choice for what is lazy already, and says what no longer plays by itself', () => {
     expect(onPress(EMBED.replace('src', 'loading="lazy" src'))?.refused).toBeNull();
     expect(onPress(EMBED)?.note).toBeNull();
-    expect(onPress(EMBED.replace('src', 'allow="autoplay" src'))?.note).toMatch(/plays only once it is pressed/);
+    expect(onPress(EMBED.replace('src', 'allow="autoplay" src'))?.note).toMatch(
+      /plays only once it is pressed/,
+    );
     expect(recommendPlan(sceneWith(EMBED)).rules[0]!.treatment).toBe('late');
     // What is lazy has a rule to choose it in.
     const [rule] = recommendPlan(sceneWith(EMBED.replace('src', 'loading="lazy" src'))).rules;

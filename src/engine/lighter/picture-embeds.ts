@@ -43,7 +43,9 @@ export async function pictureEmbeds(
     await stage.visit(AS_AUTHORED, LAPTOP, async (visit) => {
       await visit.inPage.call('scrollThrough');
       await visit.inPage.call('holdStill');
-      for (const box of await visit.inPage.call('embedBoxes')) {
+      const boxes = await visit.inPage.call('embedBoxes');
+      await visit.inPage.call('showEmbedsAlone');
+      for (const box of boxes) {
         const of = hashes.get(box.url);
         const picture = of && (await pictureOf(visit, box));
         if (!picture) continue;

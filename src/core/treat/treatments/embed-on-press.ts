@@ -24,7 +24,8 @@ export const embedOnPress: Treatment<'embed'> = {
     // The document in the frame is under the page's own policies.
     return embedWaitRefusal(embed, scene) ?? policyRefusal(scene.page, [['style']]);
   },
-  note: (embed) => (playsByItself(embed) ? 'what it plays by itself, it plays only once it is pressed' : null),
+  note: (embed) =>
+    playsByItself(embed) ? 'what it plays by itself, it plays only once it is pressed' : null,
   contributes(embed, { page }) {
     const file = pictureFile(embed, page);
     const parts: StandInParts = {

@@ -6,6 +6,8 @@ import type { ProveView } from '@/usecases/prove-view';
 import { axisTicks, seconds, shownFrames } from '../../parts/shown-frames';
 
 const HEIGHT = 92;
+/** Where less of the axis lies before a paint, its words do not fit in there, and stand behind it. */
+const LEAST_ROOM = 0.3;
 
 /** One arm as it is drawn: above the axis or mirrored below it. */
 interface DrawnArm {
@@ -135,7 +137,7 @@ function Curve({ arm, end, headline }: { arm: DrawnArm; end: number; headline: s
             position: 'absolute',
             [arm.up ? 'top' : 'bottom']: HEIGHT / 2 - 8,
             left: `${(100 * arm.paint) / end}%`,
-            transform: 'translateX(calc(-100% - 8px))',
+            transform: `translateX(${arm.paint / end < LEAST_ROOM ? '8px' : 'calc(-100% - 8px)'})`,
             color: arm.colour,
             fontWeight: 650,
             fontSize: 12.5,
