@@ -46,6 +46,11 @@ it('says how many rules act, and of each what it does, its risk and its reason',
   expect(detail().getByText(/2 inline scripts that read it move after it/)).toBeTruthy();
 });
 
+it('calls an embed what the page calls it, and says whose it is', async () => {
+  await open(TREAT);
+  expect(row('Film of the crossing').textContent).toMatch(/Film of the crossing reelcove/);
+});
+
 it('has a letter for each treatment of a kind, which does nothing else there', () => {
   for (const [kind, treatments] of Object.entries(TREATMENTS)) {
     const letters = treatments.map(({ id }) => TREATMENT_KEYS[id] ?? `none for ${id}`);

@@ -3,6 +3,7 @@ import Switch from '@mui/material/Switch';
 import { useEffect, useRef, type ReactNode, type Ref } from 'react';
 import { fileNameOf, hostOf, shortHost } from '@/core/path/names';
 import { bytes } from '@/core/path/words';
+import { matchText } from '@/core/treat/plan';
 import type { RehearsedState, TreatRow } from '@/usecases/treat-view';
 import { KIND_MARK } from '../../figures';
 import { nameOf } from './rule-names';
@@ -128,7 +129,7 @@ function RuleLine({
                 : KIND_MARK[row.rule.kind]}
           </span>
           <b style={{ fontWeight: 600 }}>{nameOf(row)}</b>{' '}
-          <span className="muted">{shortHost(hostOf(row.label))}</span>
+          <span className="muted">{shortHost(hostOf(matchText(row.rule.match)))}</span>
         </button>
         {row.notApplied ? <div>Not applied. {row.notApplied}</div> : null}
       </td>
