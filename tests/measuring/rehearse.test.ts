@@ -16,6 +16,7 @@ import {
   DEVICES,
   orderSettings,
   PHONE,
+  TABLET,
   type Device,
 } from '../../src/engine/rehearse/settings.ts';
 import { StagePool } from '../../src/engine/rehearse/stage-pool.ts';
@@ -65,13 +66,17 @@ function staged(
   return { stage: { capture, bodies, state: null }, scene, planOf, armOf };
 }
 
+/** For what shows in whatever order things come: in that alone in which they were recorded. */
+const inOneOrder = (device: Device): Device => ({ ...device, orders: 'recorded' });
+const ONE_ORDER = [inOneOrder(PHONE)];
+
 function rehearsed(
   html: string,
   files: Parameters<typeof madePage>[1],
   rules: PlanRule[],
   checks = '',
   observations?: Partial<Observations>,
-  devices: readonly Device[] = [PHONE],
+  devices: readonly Device[] = ONE_ORDER,
   requests: readonly RequestTiming[] = [],
 ): Promise<Rehearsal> {
   const { stage, scene, planOf } = staged(html, files, observations, requests);
@@ -117,7 +122,7 @@ it.concurrent(
         scene,
         plan,
         checks: [],
-        devices: [PHONE],
+        devices: ONE_ORDER,
         ...(before ? { before } : {}),
         onFound: (found) => told.push(found),
         onEvidence: (pictures) => shown.push(pictures),
@@ -162,6 +167,9 @@ it.concurrent('excepts what reading does not see, with what it showed, and keeps
         'var it = document.createTreeWalker(document.body, 1), n = 0; while (it.nextNode()) n++; document.getElementById("hold").textContent = "before it: " + n;',
     },
     [rule('own.js', 'defer'), rule('count.js', 'defer')],
+    '',
+    {},
+    [PHONE],
   );
   expect(treatments(found)).toEqual({ 'own.js': 'defer', 'count.js': 'as-authored' });
   expect(found.exceptions).toEqual([
@@ -282,6 +290,9 @@ it.concurrent('does not miss what a plan takes out of the page, nor what that br
     '<!DOCTYPE html><title>Quay</title><link rel="stylesheet" href="small.css"><script src="own.js"></script><p>1</p>',
     { 'small.css': 'p { color: teal }', 'own.js': 'window.own = "alone";' },
     [{ ...rule('small.css', 'inline'), kind: 'stylesheet' }, rule('own.js', 'inline')],
+    '',
+    {},
+    [PHONE],
   );
   expect(found.exceptions).toEqual([]);
   expect(treatments(found)).toEqual({ 'small.css': 'inline', 'own.js': 'inline' });
@@ -315,6 +326,7 @@ it.concurrent('keeps what is asked for ahead of next pages: the page itself stay
     plan,
     checks: [],
     answers: next.answers,
+    devices: [PHONE],
   });
   expect(found.exceptions).toEqual([]);
   expect(treatments(found)).toMatchObject({ times: 'prefetch', 'times.css': 'prefetch' });
@@ -327,6 +339,9 @@ it.concurrent('finds what only shows when something comes late', async () => {
     '<!DOCTYPE html><title>Quay</title><div id="hold"></div><script src="lib.js"></script><script>document.addEventListener("DOMContentLoaded", function () { setTimeout(function () { document.getElementById("hold").textContent = Reflect.get(window, "tide") ? "there" : "missing"; }, 70); });</script>',
     { 'lib.js': 'Reflect.set(window, "tide", 1);' },
     [rule('lib.js', 'async')],
+    '',
+    {},
+    [PHONE],
   );
   expect(activeRules(found.plan)).toEqual([]);
   // Where the machine is busy it comes late in other orders too.
@@ -342,6 +357,9 @@ it.concurrent('finds what only shows when half of the page is not there yet', as
         'var it = document.createTreeWalker(document.body, 1), n = 0; while (it.nextNode()) n += it.currentNode.localName === "p"; document.getElementById("hold").textContent = n + " piers";',
     },
     [rule('count.js', 'async')],
+    '',
+    {},
+    [PHONE],
   );
   expect(treatments(found)).toEqual({ 'count.js': 'as-authored' });
   expect(found.exceptions[0]!.evidence).toContain('lacks div#hold “4 piers”');
@@ -395,7 +413,7 @@ it.concurrent(
 
     // A width in the markup is one that a column does not stretch any more.
     const column = 'body { display: flex; flex-direction: column } img { flex: none }';
-    const bad = await rehearsed(images(column), files, rules, '', SEEN, [PHONE], requests);
+    const bad = await rehearsed(images(column), files, rules, '', SEEN, ONE_ORDER, requests);
     expect(treatments(bad)).toEqual({
       'ferry.png': 'early',
       'isle.png': 'as-authored',
@@ -413,7 +431,12 @@ it.concurrent('presses what stands in for an embed, and holds what is shown then
     madeRequest(chart, inPage(page)),
     madeRequest('https://quay.test/chart.js', inPage(chart)),
   ];
-  const pressed = (script: string, attributes = '', measured: readonly RequestTiming[] = requests) =>
+  const pressed = (
+    script: string,
+    attributes = '',
+    measured: readonly RequestTiming[] = requests,
+    devices = ONE_ORDER,
+  ) =>
     rehearsed(
       html(attributes),
       {
@@ -427,10 +450,10 @@ it.concurrent('presses what stands in for an embed, and holds what is shown then
       [{ ...rule('chart.html', 'on-press'), kind: 'embed' }],
       '',
       { embedsBelow: [chart] },
-      [PHONE],
+      devices,
       measured,
     );
-  const good = await pressed('document.body.append("of the route");');
+  const good = await pressed('document.body.append("of the route");', '', requests, [PHONE]);
   expect(good.exceptions).toEqual([]);
   expect(treatments(good)).toEqual({ 'chart.html': 'on-press' });
   // A tap beside it brings it on screen.
@@ -490,6 +513,9 @@ it.concurrent('holds a delayed script to what it has done after the first touch'
         'window.visits = 1; document.querySelector(".stops").innerHTML = "<li>Orrask</li>";',
     },
     [rule('https://count.test/c.js', 'delay')],
+    '',
+    {},
+    [PHONE],
   );
   expect(good.exceptions).toEqual([]);
   expect(treatments(good)).toEqual({ 'c.js': 'delay' });
@@ -553,7 +579,7 @@ it.concurrent('looks at a tablet too: a layout between may be the only one that 
     [rule('count.js', 'defer')],
     '',
     {},
-    DEVICES,
+    [...ONE_ORDER, TABLET],
   );
   expect(treatments(found)).toEqual({ 'count.js': 'as-authored' });
   expect(found.exceptions[0]!.evidence).toMatch(
@@ -610,7 +636,7 @@ it.concurrent('says what was done, what it came to, and what is undecided', asyn
     [rule('own.js', 'defer')],
     '',
     {},
-    DEVICES,
+    DEVICES.map(inOneOrder),
   );
   expect(found.exceptions).toEqual([]);
   const told = Object.fromEntries(
@@ -721,7 +747,7 @@ it.concurrent(
       [rule('own.js', 'defer')],
       'press Menu, see Booking\ndo not see Booking, see Timetable',
       {},
-      DEVICES,
+      DEVICES.map(inOneOrder),
     );
     expect(treatments(found)).toEqual({ 'own.js': 'defer' });
     const told = Object.fromEntries(
