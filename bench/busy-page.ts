@@ -49,5 +49,5 @@ export function busyPage(): BenchPage {
   });
   const { capture } = page;
   const bodies = new Map(capture.exchanges.map((one) => [one.bodyHash!, page.body(one.url)!]));
-  return { name: 'made page', capture, bodies };
+  return { name: 'made page', capture, bodies, requests: [] };
 }

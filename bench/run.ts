@@ -2,8 +2,9 @@ import { capturesBench } from './captures.ts';
 import { checksBench } from './checks.ts';
 import { foldBench, foldScalingBench } from './fold.ts';
 import { hostileBench } from './hostile.ts';
-import { imagesBench } from './images.ts';
+import { lighterBench } from './lighter.ts';
 import { memoryBench } from './memory.ts';
+import { nextPageBench } from './next-page.ts';
 import { observingBench, spreadBench } from './measuring.ts';
 import { floorBench, gainOnLaptop, gainOnPhone } from './path.ts';
 import { machine, report, type Finding } from './report.ts';
@@ -16,7 +17,7 @@ import { survivalBench } from './survival.ts';
 import { treatedBench } from './treated.ts';
 import { wheelBench } from './wheel.ts';
 
-/** npm run bench [-- NAME …]: those that take minutes by default, `checks`, `self`, `survival` and `treated` by hand (half an hour each, `self` two hours). */
+/** npm run bench [-- NAME …]: those that take minutes by default, `checks`, `next-page`, `self`, `survival` and `treated` by hand (half an hour each, `next-page` a quarter, `self` two hours). */
 const BENCHES: Record<string, () => Promise<Finding>> = {
   shaper: shaperBench,
   slowdown: slowdownBench,
@@ -26,7 +27,7 @@ const BENCHES: Record<string, () => Promise<Finding>> = {
   stages: stagesBench,
   fold: foldBench,
   'fold-scaling': foldScalingBench,
-  images: imagesBench,
+  lighter: lighterBench,
   gain: gainOnPhone,
   'gain-laptop': gainOnLaptop,
   floor: floorBench,
@@ -34,12 +35,13 @@ const BENCHES: Record<string, () => Promise<Finding>> = {
   captures: capturesBench,
   hostile: hostileBench,
   'self-page': selfPageBench,
+  'next-page': nextPageBench,
   checks: checksBench,
   treated: treatedBench,
   self: selfBench,
   survival: survivalBench,
 };
-const BY_HAND = new Set(['checks', 'self', 'survival', 'treated']);
+const BY_HAND = new Set(['checks', 'next-page', 'self', 'survival', 'treated']);
 
 const wanted = process.argv.slice(2);
 for (const name of wanted) {
