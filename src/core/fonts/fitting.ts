@@ -19,6 +19,7 @@ const OWN_MEASURES = /^(size-adjust|(ascent|descent|line-gap)-override)$/i;
 export class Fitting {
   readonly #page: CapturedPage;
   #letters: Letters | null = null;
+  #lists: string[][] | null = null;
 
   constructor(page: CapturedPage) {
     this.#page = page;
@@ -51,22 +52,26 @@ export class Fitting {
 
   /** What the first list ends in that names the family; null where none does that can be written anew. */
   #genericOf(family: string): Generic | null {
-    let found: Generic | null = null;
-    for (const { place, root } of rulePlaces(this.#page)) {
-      // Those of others are not written anew.
-      if (place.url !== null && partyOf(place.url, this.#page.url) !== 'first') continue;
-      root.walkDecls(/^(font-family|font|--.+)$/i, ({ value, parent }) => {
-        if (found || (parent?.type === 'atrule' && /^font-face$/i.test((parent as AtRule).name))) return;
-        const items = value.split(',').map((one) => unquote(one.trim()).toLowerCase());
-        if (
-          !items.some((one) => one === family || one.endsWith(` ${family}`) || one.endsWith(` "${family}"`))
-        )
-          return;
-        found = items.includes('monospace') ? 'monospace' : items.includes('serif') ? 'serif' : 'sans-serif';
-      });
-    }
-    return found;
+    this.#lists ??= familyLists(this.#page);
+    const items = this.#lists.find((list) =>
+      list.some((one) => one === family || one.endsWith(` ${family}`) || one.endsWith(` "${family}"`)),
+    );
+    if (!items) return null;
+    return items.includes('monospace') ? 'monospace' : items.includes('serif') ? 'serif' : 'sans-serif';
   }
+}
+
+/** The lists of families in a page's own rules, lower case and unquoted; those of others are not written anew. */
+function familyLists(page: CapturedPage): string[][] {
+  const found: string[][] = [];
+  for (const { place, root } of rulePlaces(page)) {
+    if (place.url !== null && partyOf(place.url, page.url) !== 'first') continue;
+    root.walkDecls(/^(font-family|font|--.+)$/i, ({ value, parent }) => {
+      if (parent?.type === 'atrule' && /^font-face$/i.test((parent as AtRule).name)) return;
+      found.push(value.split(',').map((one) => unquote(one.trim()).toLowerCase()));
+    });
+  }
+  return found;
 }
 
 /** What the page's HTML says, without what is not shown; where scripts write all of it, that is nothing. */

@@ -34,12 +34,16 @@ export function waitsForFont({ display }: Pick<PageFont, 'display'>): boolean {
   return display === null || /^(auto|block)$/i.test(display);
 }
 
+/** What they read of a page's rules and its text serves the next time as well. */
+const fittings = new WeakMap<CapturedPage, Fitting>();
+
 /** The font files the page asked for, each with the face that declares it. @param inFold font files that its fold CSS names */
 export function readFonts(page: CapturedPage, inFold: readonly string[]): PageFont[] {
   const asked = new Set(page.capture.exchanges.filter((one) => one.kind === 'font').map((one) => one.url));
   const fonts = new Map<string, PageFont>();
   const ofIcons = iconFamilies(page);
-  const fitting = new Fitting(page);
+  const fitting = fittings.get(page) ?? new Fitting(page);
+  fittings.set(page, fitting);
   for (const { place, rule, face, urls } of placedFaces(page))
     for (const url of urls) {
       if (!asked.has(url) || fonts.has(url)) continue;

@@ -1,9 +1,10 @@
 import type { Declaration } from 'postcss';
 import { imageLayers } from '../css/image-layers.ts';
 import { urlsIn } from '../css/urls.ts';
-import { rulePlaces, type RulePlace } from '../fonts/rule-places.ts';
+import type { RulePlace } from '../fonts/rule-places.ts';
 import { resolve } from '../html/assets.ts';
 import { styledWith } from '../images/behind.ts';
+import { namedInRules } from '../images/named-in-rules.ts';
 import { styleBeside } from './style-beside.ts';
 import type { PageAssets } from '../page/page-assets.ts';
 import { fileNameOf } from '../path/names.ts';
@@ -29,18 +30,9 @@ const ANY_FILE = { wide: [], narrow: null };
 export function alsoBehindRefusal(page: PageAssets, url: string): Refusal | null {
   const [styled] = styledWith(page.captured, url);
   if (styled) return { code: 'named-otherwise', where: `in the style of line ${styled.line}` };
-  for (const { place, root, base } of rulePlaces(page.captured)) {
-    let isNamed = false;
-    root.walkDecls(({ value }) => {
-      isNamed ||= names(value, url, base);
-    });
-    if (isNamed) return { code: 'named-otherwise', where: nameOfPlace(place) };
-  }
-  return null;
+  const [named] = namedInRules(page.captured, url);
+  return named ? { code: 'named-otherwise', where: nameOfPlace(named.place) } : null;
 }
-
-const names = (value: string, url: string, base: string) =>
-  value.includes('(') && urlsIn(value).some((one) => resolve(one, base) === url);
 
 const nameOfPlace = ({ url }: RulePlace) => `in ${url === null ? 'a style of the page' : fileNameOf(url)}`;
 
@@ -48,15 +40,10 @@ function namedOtherwise(page: PageAssets, url: string): string | null {
   for (const element of styledWith(page.captured, url))
     if (!element.attributeSpans['style'] || styleBeside(page, element, new Map([[url, ANY_FILE]])) === null)
       return `in the style of line ${element.line}`;
-  for (const { place, root, base } of rulePlaces(page.captured)) {
-    let where: string | null = null;
+  for (const { place, base, declaration } of namedInRules(page.captured, url)) {
     const isOurs = isOwnPlace(page, place) && place.element?.isVerbatim !== false;
-    root.walkDecls((declaration) => {
-      if (where !== null || !names(declaration.value, url, base)) return;
-      if (!isOurs) where = nameOfPlace(place);
-      else if (!isLayer(declaration, url, base)) where = `in “${declaration.prop}”`;
-    });
-    if (where !== null) return where;
+    if (!isOurs) return nameOfPlace(place);
+    if (!isLayer(declaration, url, base)) return `in “${declaration.prop}”`;
   }
   return null;
 }

@@ -46,7 +46,7 @@ export class TreatedRules {
   /** Rules that treating makes or moves, with the same done to them: their addresses are those of the document. */
   in(css: string): string {
     const families = new Set(this.#swaps.map((one) => one.family));
-    const faces = this.#fit(families.size ? swapFaces(css, families).css : css).css;
+    const faces = this.#fit(swapFaces(css, families).css).css;
     const { baseUrl } = this.#page.captured;
     return this.#besides(this.#cut(faces, null, baseUrl).css, null, baseUrl).css;
   }
