@@ -1,3 +1,4 @@
+import { readEmbeds, titledAddress } from '../core/embeds/page-embeds.ts';
 import type { HeadlineKey } from '../core/measure/headline.ts';
 import { capital } from '../core/path/words.ts';
 import { activeRules, matchText, type PlanRule } from '../core/treat/plan.ts';
@@ -16,7 +17,7 @@ import { measuredPage, planFor } from './stored-page.ts';
 
 /** A step of a plan as a screen tells it. */
 export interface GainRow {
-  /** Its rules: the asset's address or text, and what is done to it. */
+  /** Its rules: the asset's address or text, or an embed's title, and what is done to it. */
   rules: { ruleId: string; label: string; treatment: string }[];
   paintMs: number | null;
   gained: PairedDifference;
@@ -57,9 +58,10 @@ export async function ruleGainsView(
   const { plan, fold, own, rehearsal } = now;
   const shown = await evidenceOf(queries, pageId, now.rehearsalKey);
   const conditions = await conditionsById(queries, conditionsId);
+  const embeds = readEmbeds(page.assets.captured);
   const told = (rule: PlanRule) => ({
     ruleId: rule.id,
-    label: matchText(rule.match),
+    label: titledAddress(embeds, matchText(rule.match)),
     treatment: treatmentLabel(rule.kind, rule.treatment),
   });
   const rules = activeRules(gains.plan);

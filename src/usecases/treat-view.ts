@@ -1,5 +1,5 @@
 import { headlineOfSpreads, type HeadlineKey } from '../core/measure/headline.ts';
-import { embedName, type PageEmbed } from '../core/embeds/page-embeds.ts';
+import { titledAddress, type PageEmbed } from '../core/embeds/page-embeds.ts';
 import type { PageFont } from '../core/fonts/page-fonts.ts';
 import type { PageImage } from '../core/images/page-images.ts';
 import type { PageScript, PageStyle } from '../core/page/page-assets.ts';
@@ -152,13 +152,12 @@ export async function treatView(
     rows: plan.rules.map((rule): TreatRow => {
       const asset = map.assets.find((one) => one.url === matchText(rule.match));
       const script = scriptOf(rule);
-      const embed = scene.embeds.find((one) => one.url === matchText(rule.match));
       return {
         rule,
         label:
           script && script.element.url === null
             ? script.name
-            : ((embed && embedName(embed)) ?? matchText(rule.match)),
+            : titledAddress(scene.embeds, matchText(rule.match)),
         wireBytes: asset?.wireBytes ?? ahead(rule)?.wireBytes ?? null,
         party: asset?.party ?? partyOf(matchText(rule.match), page.capture.documentUrl),
         hold: asset?.hold ?? null,
@@ -167,7 +166,7 @@ export async function treatView(
           script,
           page.assets.styles.find((one) => sameMatch(one.match, rule.match)),
           scene.images.find((one) => one.url === matchText(rule.match)),
-          embed,
+          scene.embeds.find((one) => one.url === matchText(rule.match)),
           scene.fonts.find((one) => one.url === matchText(rule.match)),
         ),
         evidence: asset?.evidence ?? null,

@@ -90,7 +90,7 @@ it('shows what each step gained, what was excepted with its evidence, and that i
   expect(rows[2]).toMatch(
     /\| 1,640 ms \| \+1,100 \| \+1,080 to \+1,120 \| earlierbut DOM ready comes 86 ms later$/,
   );
-  expect(rows[3]).toMatch(/rules more.*\| no clear difference$/);
+  expect(rows[3]).toMatch(/rules more.*Film of the crossing .*\| no clear difference$/);
   expect(rows.at(-1)).toMatch(
     /chat\.js delay until interaction.*As treated, the page.*\| excepted: after first paint$/,
   );

@@ -42,3 +42,9 @@ export function readEmbeds(page: CapturedPage): PageEmbed[] {
 export function embedName({ elements }: PageEmbed): string | null {
   return elements.map((one) => one.attributes['title']?.trim()).find(Boolean) ?? null;
 }
+
+/** How an address is told on a page: by the title of the embed that it is of; as it is where it is of none, or has none. */
+export function titledAddress(embeds: readonly PageEmbed[], url: string): string {
+  const embed = embeds.find((one) => one.url === url);
+  return (embed && embedName(embed)) ?? url;
+}

@@ -133,7 +133,7 @@ function ElementChoice({
 }) {
   return (
     <div className="row">
-      <div style={{ width: 416, minHeight: 40 }}>
+      <div style={{ flex: '1 1 220px', maxWidth: 416, minHeight: 40 }}>
         <OnceThere>
           <ElementField
             selectors={[...new Set(proof.elements.map((one) => one.selector))]}

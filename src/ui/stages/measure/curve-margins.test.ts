@@ -25,7 +25,7 @@ describe.each([
       fromPx === null || chart >= fromPx ? [frame] : [],
     );
 
-  it.each([308, 368, 500, 800, 1_100])(
+  it.each([308, 345, 368, 500, 800, 1_100])(
     'stand side by side in a chart of %i px, none beyond its edge',
     (chart) => {
       const plot = chart - LEFT - rightOf(width);

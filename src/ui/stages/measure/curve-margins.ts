@@ -25,7 +25,7 @@ function apartMs(endMs: number, frameWidth: number, chartPx: number): number {
 }
 
 /** Charts as wide have room for more frames, px: the widths of curve.css. The narrowest is as wide as any chart. */
-const WIDTHS = [760, 480, 360, 300] as const;
+const WIDTHS = [760, 480, 360, 340, 300] as const;
 
 /** The frames that are shown in the widest chart, each with how wide a chart has to be for it; null for any. */
 export function framesByWidth<F extends { atMs: number }>(

@@ -13,12 +13,11 @@ export function PlanBar({ data, history, ...props }: StageProps & { data: TreatV
       <Button variant="outlined" disabled={!data.own || history.pending} onClick={history.reset}>
         Back to the recommended plan
       </Button>
-      <span className="muted">
+      <span className="muted" style={{ flex: '1 1 160px' }}>
         {data.own
           ? 'What you decided stays when the page is measured again; all else is as recommended.'
           : 'The recommended plan.'}
       </span>
-      <span style={{ flex: 1 }} />
       <Ceiling
         plan={data.plan}
         onChoose={(risk) =>
