@@ -1,7 +1,7 @@
-import { readEmbeds, titledAddress } from '../core/embeds/page-embeds.ts';
+import { readEmbeds } from '../core/embeds/page-embeds.ts';
 import type { HeadlineKey } from '../core/measure/headline.ts';
 import { capital } from '../core/path/words.ts';
-import { activeRules, matchText, type PlanRule } from '../core/treat/plan.ts';
+import { activeRules, type PlanRule } from '../core/treat/plan.ts';
 import { treatmentLabel } from '../core/treat/treatments/index.ts';
 import type { PairedDifference } from '../core/trial/statistics.ts';
 import { whyOtherBasis } from '../core/trial/staleness.ts';
@@ -13,6 +13,7 @@ import type { Queries } from '../store/database.ts';
 import { evidenceOf, type Evidence } from '../store/rehearsals.ts';
 import { findRuleGains } from '../store/rule-gains.ts';
 import { foldMark } from './fold-hash.ts';
+import { ruleLabel } from './rule-label.ts';
 import { measuredPage, planFor } from './stored-page.ts';
 
 /** A step of a plan as a screen tells it. */
@@ -61,7 +62,7 @@ export async function ruleGainsView(
   const embeds = readEmbeds(page.assets.captured);
   const told = (rule: PlanRule) => ({
     ruleId: rule.id,
-    label: titledAddress(embeds, matchText(rule.match)),
+    label: ruleLabel(rule, embeds),
     treatment: treatmentLabel(rule.kind, rule.treatment),
   });
   const rules = activeRules(gains.plan);

@@ -1,5 +1,5 @@
 import { headlineOfSpreads, type HeadlineKey } from '../core/measure/headline.ts';
-import { titledAddress, type PageEmbed } from '../core/embeds/page-embeds.ts';
+import type { PageEmbed } from '../core/embeds/page-embeds.ts';
 import type { PageFont } from '../core/fonts/page-fonts.ts';
 import type { PageImage } from '../core/images/page-images.ts';
 import type { PageScript, PageStyle } from '../core/page/page-assets.ts';
@@ -33,6 +33,7 @@ import { findPage } from '../store/sites.ts';
 import { caveatsOf, emptyPaintOf } from './caveats.ts';
 import { lighterView, type LighterView } from './lighter-view.ts';
 import { mapOf } from './map-view.ts';
+import { ruleLabel } from './rule-label.ts';
 import { measuredPage, planFor, sceneFor } from './stored-page.ts';
 
 export interface TreatRow {
@@ -154,10 +155,7 @@ export async function treatView(
       const script = scriptOf(rule);
       return {
         rule,
-        label:
-          script && script.element.url === null
-            ? script.name
-            : titledAddress(scene.embeds, matchText(rule.match)),
+        label: script && script.element.url === null ? script.name : ruleLabel(rule, scene.embeds),
         wireBytes: asset?.wireBytes ?? ahead(rule)?.wireBytes ?? null,
         party: asset?.party ?? partyOf(matchText(rule.match), page.capture.documentUrl),
         hold: asset?.hold ?? null,

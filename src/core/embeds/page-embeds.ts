@@ -43,8 +43,13 @@ export function embedName({ elements }: PageEmbed): string | null {
   return elements.map((one) => one.attributes['title']?.trim()).find(Boolean) ?? null;
 }
 
+/** Of a longer title the beginning is told. */
+const LONGEST_TITLE = 60;
+
 /** How an address is told on a page: by the title of the embed that it is of; as it is where it is of none, or has none. */
 export function titledAddress(embeds: readonly PageEmbed[], url: string): string {
   const embed = embeds.find((one) => one.url === url);
-  return (embed && embedName(embed)) ?? url;
+  const name = embed && embedName(embed);
+  if (!name) return url;
+  return name.length > LONGEST_TITLE ? `${name.slice(0, LONGEST_TITLE)}…` : name;
 }

@@ -25,7 +25,7 @@ describe.each([
       fromPx === null || chart >= fromPx ? [frame] : [],
     );
 
-  it.each([308, 345, 368, 500, 800, 1_100])(
+  it.each([308, 352, 368, 500, 800, 1_100])(
     'stand side by side in a chart of %i px, none beyond its edge',
     (chart) => {
       const plot = chart - LEFT - rightOf(width);
@@ -43,4 +43,11 @@ describe.each([
   it('are more where there is more room', () => {
     expect(inChart(800).length).toBeGreaterThan(inChart(308).length);
   });
+});
+
+it('shows a late picture beside the one before where a scroll bar takes its width', () => {
+  const frames = [5, 2_810, 3_799].map((atMs) => ({ atMs }));
+  const shown = framesByWidth(frames, 3_799 * 1.15, frameSize(PHONE).width);
+  // Beside the table on a screen of 1280 px, less 16 px for the bar.
+  expect(shown.filter(({ fromPx }) => fromPx === null || fromPx <= 352)).toHaveLength(3);
 });

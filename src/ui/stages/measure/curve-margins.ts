@@ -16,7 +16,7 @@ export function frameSize(viewport: { width: number; height: number }): { width:
 }
 
 /** What stands right of the curve, px: the last frame begins where its curve ends. */
-export const rightOf = (frameWidth: number) => Math.max(frameWidth, STAMP) + 2 * BETWEEN;
+export const rightOf = (frameWidth: number) => Math.max(frameWidth, STAMP) + BETWEEN;
 
 /** How far apart frames stand that do not cover each other, ms. @param chartPx how wide the chart is with what stands left and right of it */
 function apartMs(endMs: number, frameWidth: number, chartPx: number): number {
@@ -25,7 +25,7 @@ function apartMs(endMs: number, frameWidth: number, chartPx: number): number {
 }
 
 /** Charts as wide have room for more frames, px: the widths of curve.css. The narrowest is as wide as any chart. */
-const WIDTHS = [760, 480, 360, 340, 300] as const;
+const WIDTHS = [760, 480, 360, 350, 300] as const;
 
 /** The frames that are shown in the widest chart, each with how wide a chart has to be for it; null for any. */
 export function framesByWidth<F extends { atMs: number }>(

@@ -1,4 +1,5 @@
 import { fileNameOf, hostOf } from '@/core/path/names';
+import { matchText, type PlanRule } from '@/core/treat/plan';
 import type { TreatRow } from '@/usecases/treat-view';
 
 /** The rule that a way from the map leads to: the asset's own, that of what brings it, or that of its host. */
@@ -25,9 +26,12 @@ export function rowAbout(
   return { row: null, words: `No rule of this plan is about ${name}.` };
 }
 
-/** How a rule is called: by the file's name, its host, or its line. */
-export function nameOf(row: TreatRow): string {
-  if (!/^https?:/.test(row.label)) return row.label;
-  const url = new URL(row.label);
-  return row.rule.kind === 'host' ? url.host : (url.pathname.split('/').filter(Boolean).at(-1) ?? url.host);
+/** How a rule is called: as its label says where that is no address, else by the file's name or its host. */
+export function nameOf({
+  label,
+  rule,
+}: Pick<TreatRow, 'label'> & { rule: Pick<PlanRule, 'kind' | 'match'> }): string {
+  // What a page calls something may look like an address.
+  if (label !== matchText(rule.match) || 'inline' in rule.match) return label;
+  return rule.kind === 'host' ? hostOf(label) : fileNameOf(label);
 }
